@@ -1,0 +1,22 @@
+/** What every reader gives and every writer takes. */
+import type { TriMesh } from '@/core/mesh/tri-mesh'
+import { StepError } from '@/core/recipe/step-error'
+import type { Unit } from './units'
+
+/** One named body of a file, in the file's own unit. */
+export interface FilePart { readonly name: string; readonly mesh: TriMesh }
+
+export interface FileModel {
+  readonly format: FormatName
+  readonly parts: FilePart[]
+  /** Unit the file states; STL, OBJ, PLY and OFF state none. */
+  readonly unit?: Unit
+  /** Things a maker should know: what was skipped or repaired while reading. */
+  readonly notes: string[]
+}
+
+export type FormatName = 'stl' | 'obj' | 'ply' | 'off' | '3mf' | 'step'
+
+/** A damaged file: what is wrong, and at which byte, line or entry. */
+export const damaged = (what: string, where: string, tryThis?: string): StepError =>
+  new StepError('damaged-file', `The file is damaged: ${what} (${where}).`, tryThis ? { tryThis } : {})

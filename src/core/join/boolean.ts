@@ -1,0 +1,166 @@
+/** Union, difference and intersection of any mix of bodies. Exact with exact stays exact; with a mesh, exact bodies are faceted first. */
+import { isMesh, type Body, type MeshBody, type SolidBody, type SourceTags } from '@/core/body/body'
+import { csg, type CsgKind, type CsgResult } from '@/core/kernels/manifold'
+import { combineSolids, facetSolid, solidDistance } from '@/core/kernels/open-cascade'
+import { buildTopology, findPieces, findRims } from '@/core/mesh/topology'
+import { boundsSize, meshBounds, meshVolume, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { checkStop, type Work } from '@/core/recipe/work'
+import { StepError } from '@/core/recipe/step-error'
+
+export interface Operand { readonly name: string; readonly body: Body }
+
+export interface Joined {
+  readonly body: Body
+  readonly facts: Record<string, number | string | boolean>
+  readonly warnings: string[]
+}
+
+/** Chord tolerance from the size of all bodies together: a ten-thousandth of the diagonal, 0.002 to 0.05 mm. */
+export function defaultChord(operands: readonly Operand[]): number {
+  const reach = Math.max(...operands.map(({ body }) => Math.hypot(...(isMesh(body) ? boundsSize(meshBounds(body.mesh)) : body.facts.size))))
+  return Math.min(0.05, Math.max(0.002, 1e-4 * reach))
+}
+
+export const volumeOf = (body: Body): number => (isMesh(body) ? meshVolume(body.mesh) : body.facts.volume)
+
+/** Names the first hole of a mesh that must be closed and is not. */
+export function requireClosed(name: string, mesh: TriMesh): void {
+  if (!triangleCount(mesh)) throw new StepError('empty', `"${name}" holds no triangles.`, { where: { body: name } })
+  const topology = buildTopology(mesh)
+  if (topology.openEdges) {
+    const rims = findRims(mesh, topology)
+    const longest = rims.reduce((a, b) => (b.halfEdges.length > a.halfEdges.length ? b : a))
+    const at = vertex(mesh, longest.vertices[0])
+    throw new StepError('not-closed', `"${name}" is open: ${rims.length} ${rims.length === 1 ? 'hole' : 'holes'}, the longest with ${longest.halfEdges.length} edges at ${at.map((v) => v.toFixed(1)).join(', ')}.`, { where: { body: name, point: at }, tryThis: 'Run Mend all or Close holes on it first.' })
+  }
+  if (topology.nonManifoldEdges || topology.flippedEdges) throw new StepError('not-closed', `"${name}" has ${topology.nonManifoldEdges} non-manifold and ${topology.flippedEdges} flipped edges, so its inside is not clear.`, { where: { body: name }, tryThis: 'Run Mend all on it first.' })
+}
+
+interface Faceted { mesh: TriMesh; tags: SourceTags }
+
+async function asMesh({ name, body }: Operand, chord: number): Promise<Faceted> {
+  if (isMesh(body)) {
+    requireClosed(name, body.mesh)
+    const n = triangleCount(body.mesh)
+    return { mesh: body.mesh, tags: body.tags ?? { names: [name], source: new Uint32Array(n), face: Uint32Array.from({ length: n }, (_, t) => t) } }
+  }
+  const { mesh, face } = await facetSolid(body, chord)
+  requireClosed(name, mesh)
+  return { mesh, tags: { names: [name], source: new Uint32Array(face.length), face } }
+}
+
+/** Source body and face of each result triangle, carried through from the inputs. */
+function carryTags(result: CsgResult, inputs: readonly Faceted[]): SourceTags {
+  const names: string[] = []
+  const shift = inputs.map(({ tags }) => tags.names.map((n) => {
+    const at = names.indexOf(n)
+    return at >= 0 ? at : names.push(n) - 1
+  }))
+  const n = result.source.length
+  const source = new Uint32Array(n), face = new Uint32Array(n)
+  for (let t = 0; t < n; t++) {
+    const i = result.source[t], { tags } = inputs[i], k = result.triangle[t]
+    source[t] = shift[i][tags.source[k]]
+    face[t] = tags.face[k]
+  }
+  return { names, source, face }
+}
+
+function piecesOf(mesh: TriMesh): number {
+  return findPieces(mesh, buildTopology(mesh)).count
+}
+
+export async function joinBodies(kind: CsgKind, operands: readonly Operand[], { chord }: { chord?: number }, work: Work): Promise<Joined> {
+  const tolerance = chord ?? defaultChord(operands)
+  const before = volumeOf(operands[0].body)
+  const warnings: string[] = []
+  if (operands.every((o) => !isMesh(o.body))) {
+    work.progress(0.1, 'exact boolean')
+    const solids = operands.map((o) => o.body as SolidBody)
+    const body = await combineSolids(kind, solids)
+    warnings.push(...await contactWarnings(kind, operands, body.facts.volume))
+    return { body, facts: { exact: true, volumeBefore: before, volume: body.facts.volume, faces: body.facts.faces }, warnings }
+  }
+  const inputs: Faceted[] = []
+  for (const [i, o] of operands.entries()) {
+    work.progress((0.4 * i) / operands.length, `preparing ${o.name}`)
+    checkStop(work)
+    inputs.push(await asMesh(o, tolerance))
+  }
+  work.progress(0.4, kind)
+  const result = await csg(kind, inputs.map(({ mesh }, i) => ({ name: operands[i].name, mesh })))
+  checkStop(work)
+  if (!triangleCount(result.mesh)) {
+    throw new StepError('empty-result', kind === 'intersection' ? `${operands.map((o) => `"${o.name}"`).join(' and ')} have no room in common.` : `"${operands[0].name}" would be cut away whole.`, { tryThis: 'Check where the bodies stand.' })
+  }
+  const volume = meshVolume(result.mesh)
+  const touched = new Set(result.source)
+  operands.slice(1).forEach((o, i) => {
+    if (kind === 'difference' && !touched.has(i + 1)) warnings.push(`"${o.name}" does not cut "${operands[0].name}": they do not overlap.`)
+  })
+  const pieces = piecesOf(result.mesh)
+  if (kind === 'union') {
+    const apart = inputs.reduce((s, m) => s + piecesOf(m.mesh), 0)
+    if (pieces >= apart && operands.length > 1) warnings.push(`The result is still ${pieces} pieces: the bodies do not overlap. Bodies that only touch print as separate parts; overlap them by 1 mm or more.`)
+  }
+  if (kind === 'difference') warnings.push(...blindWarnings(operands, inputs, result))
+  const body: MeshBody = { kind: 'mesh', mesh: result.mesh, tags: carryTags(result, inputs) }
+  return {
+    body, warnings,
+    facts: { exact: false, ...(operands.some((o) => !isMesh(o.body)) ? { chordToleranceMm: tolerance } : {}), volumeBefore: before, volume, triangles: triangleCount(result.mesh), pieces },
+  }
+}
+
+/** A cutter of which an end cap shows in the result did not pass right through. */
+function blindWarnings(operands: readonly Operand[], inputs: readonly Faceted[], result: CsgResult): string[] {
+  const out: string[] = []
+  operands.slice(1).forEach((o, i) => {
+    if (isMesh(o.body) || o.body.facts.faceKinds.cylinder !== 1 || o.body.facts.faces !== 3) return
+    const { tags, mesh } = inputs[i + 1]
+    const faces = new Set<number>()
+    for (let t = 0; t < result.source.length; t++) if (result.source[t] === i + 1) faces.add(tags.face[result.triangle[t]])
+    // Of a cylinder's three faces the round one has the most triangles in its facets by normal spread; the caps are flat.
+    const flat = flatFaces(mesh, tags)
+    const caps = [...faces].filter((f) => flat.has(f)).length
+    if (caps && faces.size > caps) out.push(`"${o.name}" does not pass right through "${operands[0].name}": the cut ends inside. Make it longer if a through hole is meant.`)
+  })
+  return out
+}
+
+function flatFaces(mesh: TriMesh, tags: SourceTags): Set<number> {
+  const normals = new Map<number, [number, number, number] | null>()
+  for (let t = 0; t < triangleCount(mesh); t++) {
+    const [a, b, c] = [0, 1, 2].map((k) => vertex(mesh, mesh.triangles[3 * t + k]))
+    const u = [b[0] - a[0], b[1] - a[1], b[2] - a[2]], v = [c[0] - a[0], c[1] - a[1], c[2] - a[2]]
+    const n: [number, number, number] = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]]
+    const l = Math.hypot(...n) || 1
+    const f = tags.face[t], have = normals.get(f)
+    if (have === undefined) normals.set(f, [n[0] / l, n[1] / l, n[2] / l])
+    else if (have && have[0] * n[0] + have[1] * n[1] + have[2] * n[2] < 0.999 * l) normals.set(f, null)
+  }
+  return new Set([...normals].filter(([, n]) => n).map(([f]) => f))
+}
+
+async function contactWarnings(kind: CsgKind, operands: readonly Operand[], volume: number): Promise<string[]> {
+  const out: string[] = []
+  const first = operands[0].body as SolidBody
+  if (kind === 'difference' && Math.abs(volume - first.facts.volume) < 1e-9 * first.facts.volume) out.push(`${operands.slice(1).map((o) => `"${o.name}"`).join(' and ')} does not cut "${operands[0].name}": they do not overlap.`)
+  if (kind === 'union') {
+    const sum = operands.reduce((s, o) => s + volumeOf(o.body), 0)
+    if (Math.abs(volume - sum) < 1e-9 * sum) {
+      const gap = operands.length === 2 ? await solidDistance(first, operands[1].body as SolidBody) : 0
+      out.push(gap > 1e-7 ? `The bodies stand ${gap.toFixed(3)} mm apart: the result is separate parts.` : 'The bodies only touch. Overlap them by 1 mm or more for a sound joint in print.')
+    }
+  }
+  if (kind === 'difference') {
+    for (const o of operands.slice(1)) {
+      const tool = o.body as SolidBody
+      if (tool.facts.faceKinds.cylinder === 1 && tool.facts.faces === 3) {
+        // What sticks out of the first body: two ends when the cutter passes right through.
+        const left = await combineSolids('difference', [tool, first]).catch(() => null)
+        if ((left?.facts.pieces ?? 0) < 2 && !out.length) out.push(`"${o.name}" does not pass right through "${operands[0].name}": the cut ends inside. Make it longer if a through hole is meant.`)
+      }
+    }
+  }
+  return out
+}

@@ -1,0 +1,73 @@
+/** Adapter to the manifold-3d library: booleans of closed meshes, with the source triangle of each result triangle. */
+import loadManifold, { type ManifoldToplevel } from 'manifold-3d'
+import type { TriMesh } from '@/core/mesh/tri-mesh'
+import { StepError } from '@/core/recipe/step-error'
+
+let loading: Promise<ManifoldToplevel> | null = null
+
+/** The library, loaded once. */
+export function manifoldKernel(): Promise<ManifoldToplevel> {
+  loading ??= loadManifold().then((m) => {
+    m.setup()
+    return m
+  })
+  return loading
+}
+
+export interface CsgInput { readonly name: string; readonly mesh: TriMesh }
+export interface CsgResult {
+  readonly mesh: TriMesh
+  /** For each triangle the number of the input it lies on, and its triangle number there. */
+  readonly source: Uint32Array
+  readonly triangle: Uint32Array
+}
+
+export type CsgKind = 'union' | 'difference' | 'intersection'
+
+/**
+ * Boolean of closed meshes; difference takes all later ones from the first.
+ * Throws StepError `not-closed` naming the input that is no solid.
+ */
+export async function csg(kind: CsgKind, inputs: readonly CsgInput[]): Promise<CsgResult> {
+  const { Manifold, Mesh } = await manifoldKernel()
+  const made: InstanceType<typeof Manifold>[] = []
+  try {
+    const first = Manifold.reserveIDs(inputs.length)
+    inputs.forEach(({ name, mesh }, i) => {
+      const n = mesh.triangles.length / 3
+      const faceID = new Uint32Array(n)
+      for (let t = 0; t < n; t++) faceID[t] = t
+      try {
+        const m = new Manifold(new Mesh({
+          numProp: 3, vertProperties: mesh.positions, triVerts: mesh.triangles, faceID,
+          runIndex: new Uint32Array([0, mesh.triangles.length]), runOriginalID: new Uint32Array([first + i]),
+        }))
+        made.push(m)
+        if (m.status() !== 'NoError') throw new Error(String(m.status()))
+        if (m.volume() < 0) throw new StepError('inside-out', `"${name}" faces inward, so it has no inside to work with.`, { where: { body: name }, tryThis: 'Run Face outward or Mend all on it first.' })
+      } catch (error) {
+        if (error instanceof StepError) throw error
+        throw new StepError('not-closed', `"${name}" is not a closed, sound skin, so it has no inside to work with.`, { where: { body: name }, tryThis: 'Run Mend all on it first.' })
+      }
+    })
+    const result = kind === 'union' ? Manifold.union(made) : kind === 'intersection' ? Manifold.intersection(made) : Manifold.difference(made)
+    made.push(result)
+    if (result.status() !== 'NoError') throw new StepError('boolean-failed', `The ${kind} failed: ${result.status()}.`, { tryThis: 'Move one body by a hundredth of a millimetre, or mend both and try again.' })
+    const out = result.getMesh()
+    const triangles = Uint32Array.from(out.triVerts)
+    let positions: Float32Array
+    if (out.numProp === 3) positions = Float32Array.from(out.vertProperties)
+    else {
+      positions = new Float32Array((out.vertProperties.length / out.numProp) * 3)
+      for (let v = 0; 3 * v < positions.length; v++) positions.set(out.vertProperties.subarray(v * out.numProp, v * out.numProp + 3), 3 * v)
+    }
+    const n = triangles.length / 3
+    const source = new Uint32Array(n)
+    const runs = out.runOriginalID?.length ?? 0
+    for (let r = 0; r < runs; r++) source.fill(out.runOriginalID[r] - first, out.runIndex[r] / 3, out.runIndex[r + 1] / 3)
+    const triangle = out.faceID?.length === n ? Uint32Array.from(out.faceID) : new Uint32Array(n)
+    return { mesh: { positions, triangles }, source, triangle }
+  } finally {
+    for (const m of made) m.delete()
+  }
+}

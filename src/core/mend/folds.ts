@@ -1,0 +1,67 @@
+/** Smooths folds: the corners of folded triangles and their ring are relaxed until the skin lies open again. */
+import { buildTopology, vertexTriangles } from '@/core/mesh/topology'
+import type { TriMesh } from '@/core/mesh/tri-mesh'
+import { checkStop, quiet, type Work } from '@/core/recipe/work'
+import { findFolded } from './defects'
+
+/**
+ * Relaxes folded places towards the middle of their neighbours (umbrella operator, Kobbelt et al. 1998), rims pinned.
+ * Only corners within `rings` of a fold move. Passes end when no fold is left.
+ */
+export function smoothFolds(mesh: TriMesh, { strength = 0.6, passes = 12, rings = 1 } = {}, work: Work = quiet): { mesh: TriMesh; before: number; after: number; moved: number } {
+  const topology = buildTopology(mesh)
+  let folded = findFolded(mesh, topology)
+  const before = folded.length
+  if (!before) return { mesh, before, after: 0, moved: 0 }
+  const around = vertexTriangles(mesh)
+  const pinned = new Uint8Array(mesh.positions.length / 3)
+  for (let h = 0; h < topology.twin.length; h++) {
+    if (topology.twin[h] >= 0) continue
+    pinned[mesh.triangles[h]] = 1
+    pinned[mesh.triangles[h % 3 === 2 ? h - 2 : h + 1]] = 1
+  }
+  const positions = mesh.positions.slice()
+  const current = { positions, triangles: mesh.triangles }
+  const moved = new Set<number>()
+  let best = before, bestPositions = mesh.positions
+  for (let pass = 0; pass < passes && folded.length; pass++) {
+    checkStop(work)
+    work.progress(pass / passes, 'smoothing folds')
+    let zone = new Set<number>()
+    for (const t of folded) for (let c = 0; c < 3; c++) zone.add(mesh.triangles[3 * t + c])
+    for (let r = 0; r < rings + Math.floor(pass / 4); r++) {
+      const wider = new Set(zone)
+      for (const v of zone) for (let i = around.start[v]; i < around.start[v + 1]; i++) for (let c = 0; c < 3; c++) wider.add(mesh.triangles[3 * around.list[i] + c])
+      zone = wider
+    }
+    for (let inner = 0; inner < 3; inner++) {
+      const next: [number, number, number, number][] = []
+      for (const v of zone) {
+        if (pinned[v]) continue
+        let x = 0, y = 0, z = 0, n = 0
+        for (let i = around.start[v]; i < around.start[v + 1]; i++) for (let c = 0; c < 3; c++) {
+          const u = mesh.triangles[3 * around.list[i] + c]
+          if (u === v) continue
+          x += positions[3 * u]
+          y += positions[3 * u + 1]
+          z += positions[3 * u + 2]
+          n++
+        }
+        if (n) next.push([v, x / n, y / n, z / n])
+      }
+      for (const [v, x, y, z] of next) {
+        positions[3 * v] += strength * (x - positions[3 * v])
+        positions[3 * v + 1] += strength * (y - positions[3 * v + 1])
+        positions[3 * v + 2] += strength * (z - positions[3 * v + 2])
+        moved.add(v)
+      }
+    }
+    folded = findFolded(current, topology)
+    if (folded.length < best) {
+      best = folded.length
+      bestPositions = positions.slice()
+    }
+  }
+  return { mesh: { positions: bestPositions, triangles: mesh.triangles }, before, after: best, moved: best < before ? moved.size : 0 }
+}
+

@@ -1,0 +1,39 @@
+/** Takes out triangles without area by collapsing needles and flipping caps; nothing moves further than the triangle is thin. */
+import { EditMesh } from '@/core/mesh/edit-mesh'
+import { keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { findDegenerate, findDuplicates } from './defects'
+
+export interface Cleared { readonly mesh: TriMesh; readonly degenerate: number; readonly duplicates: number; readonly left: number }
+
+/** Drops duplicate triangles and removes degenerate ones: a needle's short edge is collapsed, a cap's long edge is flipped. */
+export function removeDegenerate(input: TriMesh): Cleared {
+  const before = findDegenerate(input).length
+  let mesh = input
+  const repeated = new Uint8Array(triangleCount(mesh)).fill(1)
+  const { triangles: k } = mesh
+  for (let t = 0; t < repeated.length; t++) if (k[3 * t] === k[3 * t + 1] || k[3 * t + 1] === k[3 * t + 2] || k[3 * t] === k[3 * t + 2]) repeated[t] = 0
+  const doubles = findDuplicates(mesh)
+  for (const t of doubles) repeated[t] = 0
+  if (repeated.includes(0)) mesh = keepTriangles(mesh, repeated).mesh
+  let left = 0
+  for (let round = 0; round < 6; round++) {
+    const bad = findDegenerate(mesh)
+    left = bad.length
+    if (!left) break
+    const edit = new EditMesh(mesh)
+    let changed = 0
+    for (const t of bad) {
+      if (!edit.alive(t)) continue
+      const v = [edit.triangles[3 * t], edit.triangles[3 * t + 1], edit.triangles[3 * t + 2]]
+      const pairs = [[v[0], v[1]], [v[1], v[2]], [v[2], v[0]]].sort((p, q) => edit.edge(p[0], p[1]) - edit.edge(q[0], q[1]))
+      const [shortest, , longest] = pairs
+      const needle = edit.edge(shortest[0], shortest[1]) < 0.1 * edit.edge(longest[0], longest[1])
+      const collapse = () => edit.collapse(shortest[0], shortest[1]) || edit.collapse(shortest[1], shortest[0])
+      const flip = () => edit.flip(longest[0], longest[1])
+      if (needle ? collapse() || flip() : flip() || collapse()) changed++
+    }
+    if (!changed) break
+    mesh = edit.done()
+  }
+  return { mesh, degenerate: before - left, duplicates: doubles.length, left }
+}

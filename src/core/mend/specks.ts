@@ -1,0 +1,50 @@
+/** Stray pieces. */
+import { buildTopology, findPieces } from '@/core/mesh/topology'
+import { crossOf, keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { MeshSearch } from '@/core/mesh/closest'
+
+export interface SpeckRule {
+  /** Pieces whose box diagonal is below this, mm. */
+  readonly smallerThan?: number
+  /** Pieces whose area is below this share of the largest piece's, 0 to 1. */
+  readonly share?: number
+  /** Of those, only pieces further than this from the largest piece, mm. */
+  readonly furtherThan?: number
+}
+
+/** Removes stray pieces by size, share of the largest, and distance from it. The largest piece always stays. */
+export function clearSpecks(mesh: TriMesh, rule: SpeckRule): { mesh: TriMesh; removed: number; triangles: number; pieces: number } {
+  const n = triangleCount(mesh)
+  const { piece, count } = findPieces(mesh, buildTopology(mesh))
+  if (count < 2) return { mesh, removed: 0, triangles: 0, pieces: count }
+  const area = new Float64Array(count)
+  const lo = new Float64Array(3 * count).fill(Infinity), hi = new Float64Array(3 * count).fill(-Infinity)
+  for (let t = 0; t < n; t++) {
+    const i = piece[t]
+    area[i] += Math.hypot(...crossOf(mesh, t)) / 2
+    for (let c = 0; c < 3; c++) for (let a = 0; a < 3; a++) {
+      const v = mesh.positions[3 * mesh.triangles[3 * t + c] + a]
+      if (v < lo[3 * i + a]) lo[3 * i + a] = v
+      if (v > hi[3 * i + a]) hi[3 * i + a] = v
+    }
+  }
+  let largest = 0
+  for (let i = 1; i < count; i++) if (area[i] > area[largest]) largest = i
+  const gone = new Uint8Array(count)
+  let search: MeshSearch | null = null
+  for (let i = 0; i < count; i++) {
+    if (i === largest) continue
+    const reach = Math.hypot(hi[3 * i] - lo[3 * i], hi[3 * i + 1] - lo[3 * i + 1], hi[3 * i + 2] - lo[3 * i + 2])
+    const small = (rule.smallerThan !== undefined && reach < rule.smallerThan) || (rule.share !== undefined && area[i] < rule.share * area[largest])
+    if (!small) continue
+    if (rule.furtherThan) {
+      search ??= new MeshSearch(keepTriangles(mesh, Uint8Array.from(piece, (p) => (p === largest ? 1 : 0))).mesh)
+      if (search.nearest([(lo[3 * i] + hi[3 * i]) / 2, (lo[3 * i + 1] + hi[3 * i + 1]) / 2, (lo[3 * i + 2] + hi[3 * i + 2]) / 2], rule.furtherThan)) continue
+    }
+    gone[i] = 1
+  }
+  const removed = gone.reduce((s, g) => s + g, 0)
+  if (!removed) return { mesh, removed: 0, triangles: 0, pieces: count }
+  const kept = keepTriangles(mesh, Uint8Array.from(piece, (p) => (gone[p] ? 0 : 1)))
+  return { mesh: kept.mesh, removed, triangles: n - kept.triangleFrom.length, pieces: count - removed }
+}

@@ -1,0 +1,95 @@
+/** Cuts a skin apart where more than two triangles share an edge or fans share a vertex, then stitches what belongs together (Guéziec, Taubin, Lazarus & Horn 2001). */
+import { cross, dot, normalize, sub, type Vec3 } from '@/core/math/vec'
+import { buildTopology, cornerFans, nextIn, prevIn, shared, type Topology } from '@/core/mesh/topology'
+import { vertex, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
+
+export interface Split { readonly mesh: TriMesh; readonly edges: number; readonly vertices: number }
+
+/**
+ * Stitches each non-manifold edge pairwise: around the edge, a triangle is joined to the next one that closes material with it.
+ * Then every fan gets a vertex of its own. Coordinates do not change.
+ */
+export function splitNonManifold(mesh: TriMesh): Split {
+  const topology = buildTopology(mesh)
+  const twin = Int32Array.from(topology.twin)
+  if (topology.nonManifoldEdges) {
+    const groups = new Map<string, number[]>()
+    for (let h = 0; h < twin.length; h++) {
+      if (twin[h] !== shared) continue
+      const a = mesh.triangles[h], b = mesh.triangles[nextIn(h)]
+      const key = a < b ? `${a} ${b}` : `${b} ${a}`
+      const list = groups.get(key)
+      if (list) list.push(h)
+      else groups.set(key, [h])
+    }
+    for (const group of groups.values()) {
+      for (const h of group) twin[h] = -1
+      stitch(mesh, group, twin)
+    }
+  }
+  const fans = cornerFans(mesh, { ...topology, twin } as Topology)
+  const first = new Int32Array(vertexCount(mesh)).fill(-1)
+  const copyOf = new Map<number, number>()
+  const extra: number[] = []
+  const triangles = new Uint32Array(mesh.triangles)
+  for (let i = 0; i < triangles.length; i++) {
+    const v = mesh.triangles[i], f = fans.fan[i]
+    if (first[v] < 0) first[v] = f
+    if (first[v] === f) continue
+    let copy = copyOf.get(f)
+    if (copy === undefined) {
+      copy = vertexCount(mesh) + extra.length / 3
+      copyOf.set(f, copy)
+      extra.push(...vertex(mesh, v))
+    }
+    triangles[i] = copy
+  }
+  if (!extra.length) return { mesh, edges: topology.nonManifoldEdges, vertices: 0 }
+  const positions = new Float32Array(mesh.positions.length + extra.length)
+  positions.set(mesh.positions)
+  positions.set(extra, mesh.positions.length)
+  return { mesh: { positions, triangles }, edges: topology.nonManifoldEdges, vertices: fans.manyFans.length }
+}
+
+/** Pairs half-edges of one edge by angle around it, material side to material side. */
+function stitch(mesh: TriMesh, group: number[], twin: Int32Array): void {
+  const a0 = mesh.triangles[group[0]], b0 = mesh.triangles[nextIn(group[0])]
+  const low = Math.min(a0, b0), high = Math.max(a0, b0)
+  const from = vertex(mesh, low)
+  const axis = normalize(sub(vertex(mesh, high), from))
+  let x: Vec3 | null = null, y: Vec3 = [0, 0, 0]
+  const spokes = group.map((h) => {
+    const c = sub(vertex(mesh, mesh.triangles[prevIn(h)]), from)
+    const flat = normalize(sub(c, [axis[0] * dot(c, axis), axis[1] * dot(c, axis), axis[2] * dot(c, axis)]))
+    if (!x) {
+      x = flat
+      y = cross(axis, x)
+    }
+    return { h, forward: mesh.triangles[h] === low, angle: Math.atan2(dot(flat, y), dot(flat, x)) }
+  }).sort((p, q) => p.angle - q.angle || p.h - q.h)
+  // Going round counter-clockwise about low -> high, a forward triangle has its material just before it and a backward one just after it.
+  const used = new Set<number>()
+  for (let i = 0; i < spokes.length; i++) {
+    if (spokes[i].forward || used.has(i)) continue
+    for (let k = 1; k < spokes.length; k++) {
+      const j = (i + k) % spokes.length
+      if (used.has(j)) continue
+      if (!spokes[j].forward) break
+      used.add(i)
+      used.add(j)
+      twin[spokes[i].h] = spokes[j].h
+      twin[spokes[j].h] = spokes[i].h
+      break
+    }
+  }
+  // Leftovers of either way round are joined while opposite ones remain.
+  for (let i = 0; i < spokes.length; i++) {
+    if (used.has(i)) continue
+    const j = spokes.findIndex((s, k) => k > i && !used.has(k) && s.forward !== spokes[i].forward)
+    if (j < 0) continue
+    used.add(i)
+    used.add(j)
+    twin[spokes[i].h] = spokes[j].h
+    twin[spokes[j].h] = spokes[i].h
+  }
+}

@@ -1,0 +1,162 @@
+/** The triangle mesh: single-precision corners as in STL and 3MF files, so that reading, showing and sending out never move a vertex; sums run in double precision. */
+import { applyPoint, determinant, type Affine } from '@/core/math/affine'
+import type { Vec3 } from '@/core/math/vec'
+
+export interface TriMesh {
+  /** x y z for each vertex, mm. */
+  readonly positions: Float32Array
+  /** Three vertex numbers for each triangle, counter-clockwise seen from outside. */
+  readonly triangles: Uint32Array
+}
+
+export interface Bounds { readonly min: Vec3; readonly max: Vec3 }
+
+export const emptyMesh = (): TriMesh => ({ positions: new Float32Array(0), triangles: new Uint32Array(0) })
+export const vertexCount = (m: TriMesh): number => m.positions.length / 3
+export const triangleCount = (m: TriMesh): number => m.triangles.length / 3
+
+export const vertex = (m: TriMesh, v: number): Vec3 => [m.positions[3 * v], m.positions[3 * v + 1], m.positions[3 * v + 2]]
+export const corners = (m: TriMesh, t: number): [Vec3, Vec3, Vec3] => [
+  vertex(m, m.triangles[3 * t]), vertex(m, m.triangles[3 * t + 1]), vertex(m, m.triangles[3 * t + 2]),
+]
+
+/** Box of the vertices that triangles use (all vertices when there is no triangle); zeros for an empty mesh. */
+export function meshBounds({ positions, triangles }: TriMesh): Bounds {
+  const min = [Infinity, Infinity, Infinity], max = [-Infinity, -Infinity, -Infinity]
+  const take = (o: number) => {
+    for (let a = 0; a < 3; a++) {
+      const c = positions[o + a]
+      if (c < min[a]) min[a] = c
+      if (c > max[a]) max[a] = c
+    }
+  }
+  if (triangles.length) for (let i = 0; i < triangles.length; i++) take(3 * triangles[i])
+  else for (let o = 0; o < positions.length; o += 3) take(o)
+  if (!(min[0] <= max[0])) return { min: [0, 0, 0], max: [0, 0, 0] }
+  return { min: [min[0], min[1], min[2]], max: [max[0], max[1], max[2]] }
+}
+
+export const boundsSize = ({ min, max }: Bounds): Vec3 => [max[0] - min[0], max[1] - min[1], max[2] - min[2]]
+export const boundsCentre = ({ min, max }: Bounds): Vec3 => [(min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2]
+export const diagonal = (b: Bounds): number => Math.hypot(...boundsSize(b))
+
+/** Cross product of two edges of triangle t: twice the area along the outward normal. */
+export function crossOf(m: TriMesh, t: number): Vec3 {
+  const { positions: p, triangles: k } = m
+  const a = 3 * k[3 * t], b = 3 * k[3 * t + 1], c = 3 * k[3 * t + 2]
+  const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2]
+  const vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2]
+  return [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
+}
+
+/** Unit normals, x y z for each triangle; zero for triangles without area. */
+export function triangleNormals(m: TriMesh): Float32Array {
+  const n = triangleCount(m)
+  const out = new Float32Array(3 * n)
+  for (let t = 0; t < n; t++) {
+    const c = crossOf(m, t)
+    const l = Math.hypot(c[0], c[1], c[2])
+    if (l > 0) {
+      out[3 * t] = c[0] / l
+      out[3 * t + 1] = c[1] / l
+      out[3 * t + 2] = c[2] / l
+    }
+  }
+  return out
+}
+
+/** Surface area, mm². */
+export function meshArea(m: TriMesh): number {
+  let s = 0
+  for (let t = 0; t < triangleCount(m); t++) {
+    const c = crossOf(m, t)
+    s += Math.hypot(c[0], c[1], c[2])
+  }
+  return s / 2
+}
+
+/** Signed volume by the divergence theorem (Mirtich 1996), mm³, summed about the box centre to keep digits far from the origin. */
+export function meshVolume(m: TriMesh, triangles: ArrayLike<number> = m.triangles): number {
+  const [cx, cy, cz] = boundsCentre(meshBounds(m))
+  const p = m.positions
+  let s = 0
+  for (let i = 0; i < triangles.length; i += 3) {
+    const a = 3 * triangles[i], b = 3 * triangles[i + 1], c = 3 * triangles[i + 2]
+    const ax = p[a] - cx, ay = p[a + 1] - cy, az = p[a + 2] - cz
+    const bx = p[b] - cx, by = p[b + 1] - cy, bz = p[b + 2] - cz
+    const dx = p[c] - cx, dy = p[c + 1] - cy, dz = p[c + 2] - cz
+    s += ax * (by * dz - bz * dy) + ay * (bz * dx - bx * dz) + az * (bx * dy - by * dx)
+  }
+  return s / 6
+}
+
+/** Moves a mesh; a mirroring map also turns the triangles so that they keep facing outward. */
+export function transformMesh(m: TriMesh, map: Affine): TriMesh {
+  const positions = new Float32Array(m.positions.length)
+  for (let o = 0; o < positions.length; o += 3) {
+    const q = applyPoint(map, [m.positions[o], m.positions[o + 1], m.positions[o + 2]])
+    positions[o] = q[0]
+    positions[o + 1] = q[1]
+    positions[o + 2] = q[2]
+  }
+  return { positions, triangles: determinant(map) < 0 ? flipTriangles(m.triangles) : m.triangles }
+}
+
+/** Every triangle turned inside out. */
+export function flipTriangles(triangles: Uint32Array): Uint32Array {
+  const out = new Uint32Array(triangles)
+  for (let i = 0; i < out.length; i += 3) {
+    const b = out[i + 1]
+    out[i + 1] = out[i + 2]
+    out[i + 2] = b
+  }
+  return out
+}
+
+/** Keeps the triangles for which `keep[t]` is set; vertices nobody uses go, the others keep their order. Also gives old numbers of what stayed. */
+export function keepTriangles(m: TriMesh, keep: ArrayLike<number | boolean>): { mesh: TriMesh; triangleFrom: Uint32Array } {
+  const n = triangleCount(m)
+  const used = new Uint8Array(vertexCount(m))
+  let count = 0
+  for (let t = 0; t < n; t++) {
+    if (!keep[t]) continue
+    count++
+    used[m.triangles[3 * t]] = used[m.triangles[3 * t + 1]] = used[m.triangles[3 * t + 2]] = 1
+  }
+  const to = new Int32Array(used.length)
+  let next = 0
+  for (let v = 0; v < used.length; v++) to[v] = used[v] ? next++ : -1
+  const positions = new Float32Array(3 * next)
+  for (let v = 0; v < used.length; v++) {
+    if (to[v] >= 0) positions.set(m.positions.subarray(3 * v, 3 * v + 3), 3 * to[v])
+  }
+  const triangles = new Uint32Array(3 * count)
+  const triangleFrom = new Uint32Array(count)
+  let o = 0
+  for (let t = 0; t < n; t++) {
+    if (!keep[t]) continue
+    triangleFrom[o / 3] = t
+    for (let c = 0; c < 3; c++) triangles[o++] = to[m.triangles[3 * t + c]]
+  }
+  return { mesh: { positions, triangles }, triangleFrom }
+}
+
+/** Drops the vertices that no triangle uses. */
+export const compact = (m: TriMesh): TriMesh => keepTriangles(m, new Uint8Array(triangleCount(m)).fill(1)).mesh
+
+/** Several meshes as one, side by side, nothing joined. */
+export function concatMeshes(meshes: readonly TriMesh[]): TriMesh {
+  const positions = new Float32Array(meshes.reduce((s, m) => s + m.positions.length, 0))
+  const triangles = new Uint32Array(meshes.reduce((s, m) => s + m.triangles.length, 0))
+  let p = 0, k = 0
+  for (const m of meshes) {
+    positions.set(m.positions, p)
+    for (let i = 0; i < m.triangles.length; i++) triangles[k + i] = m.triangles[i] + p / 3
+    p += m.positions.length
+    k += m.triangles.length
+  }
+  return { positions, triangles }
+}
+
+/** A mesh from growing plain lists. */
+export const meshFrom = (positions: ArrayLike<number>, triangles: ArrayLike<number>): TriMesh => ({ positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) })

@@ -1,0 +1,12 @@
+/** Figures as a maker reads them. */
+import type { Vec3 } from '@/core/math/vec'
+
+/** A number with at most `digits` after the point and no trailing zeros. */
+export const num = (v: number, digits = 2): string => String(Number(v.toFixed(digits)))
+/** A count with thin groups of three: 149 812. */
+export const many = (n: number): string => Math.round(n).toString().replace(/\B(?=(\d{3})+$)/g, '\u202f')
+export const mm = (v: number, digits = 2): string => `${num(v, digits)} mm`
+export const sizeText = (s: Vec3 | readonly number[]): string => `${s.map((v) => num(v, 1)).join(' × ')} mm`
+export const plural = (n: number, one: string, more = `${one}s`): string => `${many(n)} ${n === 1 ? one : more}`
+/** mm³ or, from a tenth of a litre on, cm³. */
+export const volumeText = (v: number): string => (Math.abs(v) >= 1000 ? `${num(v / 1000, 2)} cm³` : `${num(v, 1)} mm³`)

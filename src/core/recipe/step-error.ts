@@ -1,0 +1,35 @@
+/** The one kind of failure a step may end in: a code for scripts and a sentence for the maker. */
+export interface ErrorPlace {
+  readonly point?: readonly [number, number, number]
+  readonly body?: string
+}
+
+export class StepError extends Error {
+  constructor(
+    readonly code: string,
+    message: string,
+    readonly details: { readonly where?: ErrorPlace; readonly tryThis?: string } = {},
+  ) {
+    super(message)
+    this.name = 'StepError'
+  }
+}
+
+/** Thrown where work finds that it was asked to stop. */
+export class Stopped extends Error {
+  constructor() {
+    super('Stopped.')
+    this.name = 'Stopped'
+  }
+}
+
+/** A failure in the words a recipe, a screen or a report carries. Unknown failures keep no stack. */
+export interface ErrorReport { code: string; message: string; tryThis?: string; where?: ErrorPlace }
+
+export function reportError(error: unknown): ErrorReport {
+  if (error instanceof StepError) return { code: error.code, message: error.message, ...(error.details.tryThis ? { tryThis: error.details.tryThis } : {}), ...(error.details.where ? { where: error.details.where } : {}) }
+  if (error instanceof Stopped) return { code: 'stopped', message: 'Stopped before it was done.' }
+  const text = error instanceof Error ? error.message : String(error)
+  if (/memory|allocation|Invalid typed array length|Array buffer/i.test(text)) return { code: 'out-of-memory', message: 'This step needs more memory than there is.', tryThis: 'Simplify the mesh first, or ask for a coarser result.' }
+  return { code: 'unexpected', message: `This step failed in a way it should not: ${text}`, tryThis: 'Run Check-up on its bodies, mend what it finds, and try again.' }
+}

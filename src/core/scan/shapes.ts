@@ -1,0 +1,128 @@
+/** Shapes to practise on: parts of the Alder Reach Rowing Club workshop, made by formula and closed booleans. */
+import { csg } from '@/core/kernels/manifold'
+import { cutterMesh } from '@/core/holes/edit-hole'
+import type { TriMesh } from '@/core/mesh/tri-mesh'
+
+export const practiceShapes = ['grip', 'bracket', 'heel-button', 'tiller-head'] as const
+export type PracticeShape = (typeof practiceShapes)[number]
+export const practiceShapeLabels: Record<PracticeShape, string> = { grip: 'Carved oar grip', bracket: 'Gate bracket', 'heel-button': 'Heel button', 'tiller-head': 'Tiller head' }
+
+/** A closed skin swept along x: `radius(s, a)` at share s of the length and angle a; ends drawn together to a point on the axis. */
+function swept(length: number, rings: number, sides: number, radius: (s: number, a: number) => [number, number]): TriMesh {
+  const positions: number[] = []
+  const triangles: number[] = []
+  for (let i = 0; i < rings; i++) {
+    const s = i / (rings - 1)
+    for (let j = 0; j < sides; j++) {
+      const a = (2 * Math.PI * j) / sides
+      const [r, x] = radius(s, a)
+      positions.push(x * length - length / 2, r * Math.cos(a), r * Math.sin(a))
+    }
+  }
+  for (let i = 0; i + 1 < rings; i++) for (let j = 0; j < sides; j++) {
+    const a = i * sides + j, b = i * sides + ((j + 1) % sides)
+    triangles.push(a, b, b + sides, a, b + sides, a + sides)
+  }
+  const left = positions.length / 3
+  positions.push(-length / 2, 0, 0, length / 2, 0, 0)
+  for (let j = 0; j < sides; j++) {
+    const k = (j + 1) % sides
+    triangles.push(left, k, j, left + 1, (rings - 1) * sides + j, (rings - 1) * sides + k)
+  }
+  // Rings run with the angle from y to z, so x is the outward side of the last ring.
+  for (let i = 0; i < triangles.length; i += 3) [triangles[i + 1], triangles[i + 2]] = [triangles[i + 2], triangles[i + 1]]
+  return { positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) }
+}
+
+/** Carved oar grip, 168 mm long: waisted, flared to the ends, with shallow knife facets running round it. */
+export function gripShape(rings = 260, sides = 160): TriMesh {
+  return swept(168, rings, sides, (s, a) => {
+    // Rings crowd near the ends, where the profile turns in.
+    const x = 0.5 - 0.5 * Math.cos(Math.PI * s)
+    const end = Math.min(x, 1 - x) * 168
+    const round = end < 4 ? Math.sqrt(Math.max(0, 1 - ((4 - end) / 4) ** 2)) : 1
+    const waist = 17.2 - 2.6 * Math.sin(Math.PI * x) + 1.1 * Math.cos(2 * Math.PI * x)
+    const oval = 1 + 0.035 * Math.cos(2 * a) + 0.012 * Math.cos(3 * a + 1)
+    const cuts = 0.16 * Math.cos(14 * a + 60 * x) * Math.sin(26 * Math.PI * x) + 0.1 * Math.cos(9 * a - 34 * x)
+    return [Math.max(0.4, (waist * oval + cuts) * (0.55 + 0.45 * round)), x]
+  })
+}
+
+/** Carved tiller head: a knob that leans into a neck. */
+export function tillerShape(rings = 200, sides = 128): TriMesh {
+  return swept(92, rings, sides, (s, a) => {
+    const x = 0.5 - 0.5 * Math.cos(Math.PI * s)
+    const knob = 20 * Math.exp(-(((x - 0.28) / 0.2) ** 2)) + 9.5
+    const end = Math.min(x, 1 - x)
+    const round = end < 0.06 ? Math.sqrt(Math.max(0, 1 - ((0.06 - end) / 0.06) ** 2)) : 1
+    return [Math.max(0.3, (knob * (1 + 0.05 * Math.cos(2 * a + 4 * x)) + 0.5 * Math.cos(11 * a) * Math.sin(9 * x)) * (0.35 + 0.65 * round)), x]
+  })
+}
+
+/** A plate with rounded corners, standing on z = 0. */
+export function plateMesh(width: number, depth: number, height: number, radius: number, steps: number): TriMesh {
+  const ring: [number, number][] = []
+  for (const [cx, cy, from] of [[1, 1, 0], [-1, 1, 1], [-1, -1, 2], [1, -1, 3]]) {
+    for (let i = 0; i <= steps; i++) {
+      const a = (Math.PI / 2) * (from + i / steps)
+      ring.push([cx * (width / 2 - radius) + radius * Math.cos(a), cy * (depth / 2 - radius) + radius * Math.sin(a)])
+    }
+  }
+  const n = ring.length
+  const positions = [0, height].flatMap((z) => ring.flatMap(([x, y]) => [x, y, z]))
+  positions.push(0, 0, 0, 0, 0, height)
+  const triangles: number[] = []
+  for (let i = 0; i < n; i++) {
+    const j = (i + 1) % n
+    triangles.push(i, j, n + j, i, n + j, n + i, 2 * n, j, i, 2 * n + 1, n + i, n + j)
+  }
+  return { positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) }
+}
+
+export interface BracketSizes { readonly hole: number; readonly sides: number }
+
+/** Gate bracket: plate 62 x 40 x 6 mm with four holes 46 x 26 mm apart, boss of 24 mm with a bore of 13 mm, 29 mm high. */
+export async function bracketShape({ hole = 5.08, sides = 96 }: Partial<BracketSizes> = {}): Promise<TriMesh> {
+  const up = [0, 0, 1] as const
+  const base = plateMesh(62, 40, 6, 6, Math.max(6, sides / 8))
+  const boss = cutterMesh([0, 0, 0], up, 12, 3, 29, sides * 2)
+  const body = await csg('union', [{ name: 'plate', mesh: base }, { name: 'boss', mesh: boss }])
+  const tools = [cutterMesh([0, 0, 0], up, 6.5, -1, 30, sides * 1.5), ...[[-23, -13], [23, -13], [23, 13], [-23, 13]].map(([x, y]) => cutterMesh([x, y, 0], up, hole / 2, -1, 7, sides))]
+  return (await csg('difference', [{ name: 'bracket', mesh: body.mesh }, ...tools.map((mesh, i) => ({ name: `tool ${i}`, mesh }))])).mesh
+}
+
+/** Rubber heel button: a low dome with a countersunk hole. */
+export async function heelButtonShape(): Promise<TriMesh> {
+  const rings = 40, sides = 120
+  const positions: number[] = [], triangles: number[] = []
+  for (let i = 0; i < rings; i++) {
+    const s = i / (rings - 1)
+    const r = 22 * Math.sin((Math.PI / 2) * Math.min(1, s * 1.15)), z = 12 * (1 - s ** 2)
+    for (let j = 0; j < sides; j++) {
+      const a = (2 * Math.PI * j) / sides
+      positions.push(Math.max(0.2, r) * Math.cos(a), Math.max(0.2, r) * Math.sin(a), z)
+    }
+  }
+  for (let i = 0; i + 1 < rings; i++) for (let j = 0; j < sides; j++) {
+    const a = i * sides + j, b = i * sides + ((j + 1) % sides)
+    triangles.push(a, a + sides, b + sides, a, b + sides, b)
+  }
+  const top = positions.length / 3
+  positions.push(0, 0, 12, 0, 0, 0)
+  for (let j = 0; j < sides; j++) {
+    const k = (j + 1) % sides
+    triangles.push(top, j, k, top + 1, (rings - 1) * sides + k, (rings - 1) * sides + j)
+  }
+  const dome = { positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) }
+  const up = [0, 0, 1] as const
+  return (await csg('difference', [{ name: 'dome', mesh: dome }, { name: 'hole', mesh: cutterMesh([0, 0, 0], up, 2.25, -1, 14, 64) }, { name: 'sink', mesh: cutterMesh([0, 0, 0], up, 5, 8, 14, 64) }])).mesh
+}
+
+export async function practiceShape(shape: PracticeShape): Promise<TriMesh> {
+  switch (shape) {
+    case 'grip': return gripShape()
+    case 'bracket': return bracketShape()
+    case 'heel-button': return heelButtonShape()
+    case 'tiller-head': return tillerShape()
+  }
+}

@@ -1,0 +1,15 @@
+import { z } from 'zod'
+import { bodyRef } from '@/core/recipe/fields'
+import { defineStep } from '@/core/recipe/step'
+import { splitNonManifold as split } from '@/core/mend/split-non-manifold'
+import { mendedPart } from './part'
+
+export const splitNonManifold = defineStep({
+  kind: 'mend/split-non-manifold', version: 1, title: 'Split non-manifold',
+  summary: 'Cuts the skin where more than two triangles share an edge or fans share a vertex, and stitches what belongs together.',
+  settings: z.object({ body: bodyRef('mesh') }),
+  run({ settings: s, mesh }) {
+    const c = split(mesh(s.body).mesh)
+    return Promise.resolve(mendedPart(s.body, mesh(s.body), c.mesh, c.edges || c.vertices ? `split ${c.edges} edges, ${c.vertices} vertices` : 'manifold already', { edges: c.edges, vertices: c.vertices }))
+  },
+})

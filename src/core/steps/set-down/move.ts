@@ -1,0 +1,15 @@
+import { z } from 'zod'
+import { bodyRef, point } from '@/core/recipe/fields'
+import { defineStep } from '@/core/recipe/step'
+import { num } from '@/core/recipe/say'
+import { translation } from '@/core/math/affine'
+import { placed } from './placing'
+
+export const move = defineStep({
+  kind: 'set-down/move', version: 1, title: 'Move',
+  summary: 'Moves a body by a distance along x, y and z.',
+  settings: z.object({ body: bodyRef(['mesh', 'solid']), by: point('By').default([0, 0, 0]) }),
+  run({ settings: s, body }) {
+    return placed(s.body, body(s.body), translation(s.by), `moved by ${s.by.map((v) => num(v)).join(', ')} mm`)
+  },
+})

@@ -1,0 +1,15 @@
+/** What all placing steps share: move one body, keep its name, say where it stands. */
+import type { Body } from '@/core/body/body'
+import type { Affine } from '@/core/math/affine'
+import { bodyBounds, moveBody } from '@/core/place/move-body'
+import { boundsSize } from '@/core/mesh/tri-mesh'
+import type { Facts, StepResult } from '@/core/recipe/step'
+
+const tidy = (v: readonly number[]) => v.map((x) => Number(x.toFixed(4)))
+
+/** The step's result for a body moved by `map`. */
+export async function placed(name: string, body: Body, map: Affine, said: string, facts: Facts = {}): Promise<StepResult> {
+  const moved = await moveBody(body, map)
+  const b = bodyBounds(moved)
+  return { bodies: { [name]: moved }, facts: { ...facts, size: tidy(boundsSize(b)), min: tidy(b.min), max: tidy(b.max) }, said }
+}
