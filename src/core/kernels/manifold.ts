@@ -22,13 +22,17 @@ export interface CsgResult {
   readonly triangle: Uint32Array
 }
 
+/** Detail below this share of the diagonal is merged in a result. */
+const resultShare = 5e-7
+
 export type CsgKind = 'union' | 'difference' | 'intersection'
 
 /**
  * Boolean of closed meshes; difference takes all later ones from the first.
+ * With `mergeFlat`, flat areas are triangulated anew and the triangle numbers mean nothing.
  * Throws StepError `not-closed` naming the input that is no solid.
  */
-export async function csg(kind: CsgKind, inputs: readonly CsgInput[]): Promise<CsgResult> {
+export async function csg(kind: CsgKind, inputs: readonly CsgInput[], { mergeFlat = false } = {}): Promise<CsgResult> {
   const { Manifold, Mesh } = await manifoldKernel()
   const made: InstanceType<typeof Manifold>[] = []
   try {
@@ -39,7 +43,7 @@ export async function csg(kind: CsgKind, inputs: readonly CsgInput[]): Promise<C
       for (let t = 0; t < n; t++) faceID[t] = t
       try {
         const m = new Manifold(new Mesh({
-          numProp: 3, vertProperties: mesh.positions, triVerts: mesh.triangles, faceID,
+          numProp: 3, vertProperties: mesh.positions, triVerts: mesh.triangles, ...(mergeFlat ? {} : { faceID }),
           runIndex: new Uint32Array([0, mesh.triangles.length]), runOriginalID: new Uint32Array([first + i]),
         }))
         made.push(m)
@@ -50,7 +54,11 @@ export async function csg(kind: CsgKind, inputs: readonly CsgInput[]): Promise<C
         throw new StepError('not-closed', `"${name}" is not a closed, sound skin, so it has no inside to work with.`, { where: { body: name }, tryThis: 'Run Mend all on it first.' })
       }
     })
-    const result = kind === 'union' ? Manifold.union(made) : kind === 'intersection' ? Manifold.intersection(made) : Manifold.difference(made)
+    const raw = kind === 'union' ? Manifold.union(made) : kind === 'intersection' ? Manifold.intersection(made) : Manifold.difference(made)
+    made.push(raw)
+    // Corners closer than single precision can tell apart would come out as triangles without area.
+    const { min, max } = raw.boundingBox()
+    const result = raw.simplify(resultShare * Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]))
     made.push(result)
     if (result.status() !== 'NoError') throw new StepError('boolean-failed', `The ${kind} failed: ${result.status()}.`, { tryThis: 'Move one body by a hundredth of a millimetre, or mend both and try again.' })
     const out = result.getMesh()

@@ -96,8 +96,9 @@ function makePatch(mesh: TriMesh, topology: Topology, around: { start: Uint32Arr
     })
     // A few coarse corners must not blow up the count on a fine rim.
     patch.relax(10)
-    patch.refine(wanted)
-    patch.fair(outer)
+    patch.refine(wanted, { after: () => patch.fair(outer, 120) })
+    patch.fair(outer, 200)
+    if (patch.relax(6)) patch.fair(outer, 100)
   }
   return patch
 }

@@ -90,8 +90,11 @@ export class Patch {
     return all
   }
 
-  /** Splits triangles at their middle until edges match the length wanted at each corner (Pfeifle & Seidel 1996; density factor sqrt 2). */
-  refine(wanted: readonly number[], most = 60000): void {
+  /**
+   * Splits triangles at their middle until edges match the length wanted at each corner (Pfeifle & Seidel 1996; density factor sqrt 2).
+   * `after` runs after each round: fairing coarse patches first leaves little to do on the fine one.
+   */
+  refine(wanted: readonly number[], { most = 60000, after = () => {} }: { most?: number; after?: () => void } = {}): void {
     const sigma = [...wanted]
     for (let round = 0; round < 40; round++) {
       let split = 0
@@ -118,6 +121,7 @@ export class Patch {
       }
       this.relax(4)
       if (!split) break
+      after()
     }
     this.relax(20)
   }
@@ -126,78 +130,98 @@ export class Patch {
    * Fairs the inner points: least bending, the squared Laplacian over inner and rim points with weights by inverse edge length
    * (Liepa 2003; the rim's Laplacian brings in one ring of the mesh around, so the patch leaves it tangent).
    * @param outer for each rim point its neighbours in the mesh around, as x y z
+   * @param iterations of the conjugate gradients, at most
    */
-  fair(outer: readonly (readonly number[])[]): void {
+  fair(outer: readonly (readonly number[])[], iterations: number): void {
     const total = this.points.length / 3
     const inner = total - this.rim
     if (inner < 1) return
-    const neighbours: Set<number>[] = Array.from({ length: total }, () => new Set())
-    for (let i = 0; i < this.triangles.length; i += 3) {
-      for (let c = 0; c < 3; c++) {
-        const a = this.triangles[i + c], b = this.triangles[i + ((c + 1) % 3)]
-        neighbours[a].add(b)
-        neighbours[b].add(a)
+    const { start, list, weight, fixed } = this.laplacian(outer)
+    // One system for x, y and z at once: values interleaved, one walk over the neighbours an application.
+    const mid = new Float64Array(3 * total)
+    const laplace = (x: Float64Array) => {
+      for (let v = 0; v < total; v++) {
+        let a = 0, b = 0, c = 0
+        for (let i = start[v]; i < start[v + 1]; i++) {
+          const u = 3 * (list[i] - this.rim)
+          if (u < 0) continue
+          a += weight[i] * x[u]
+          b += weight[i] * x[u + 1]
+          c += weight[i] * x[u + 2]
+        }
+        const o = 3 * (v - this.rim)
+        if (o >= 0) {
+          a -= x[o]
+          b -= x[o + 1]
+          c -= x[o + 2]
+        }
+        mid[3 * v] = a
+        mid[3 * v + 1] = b
+        mid[3 * v + 2] = c
       }
     }
-    for (let round = 0; round < 2; round++) {
-      const weights = neighbours.map((set, v) => Array.from(set, (u) => 1 / Math.max(this.gap(u, v), 1e-9)))
-      const lists = neighbours.map((set) => Array.from(set))
-      const outerWeights = outer.map((list, v) => {
-        const w: number[] = []
-        for (let i = 0; i < list.length; i += 3) w.push(1 / Math.max(Math.hypot(list[i] - this.points[3 * v], list[i + 1] - this.points[3 * v + 1], list[i + 2] - this.points[3 * v + 2]), 1e-9))
-        return w
+    const transpose = (y: Float64Array, out: Float64Array) => {
+      out.fill(0)
+      for (let v = 0; v < total; v++) {
+        for (let i = start[v]; i < start[v + 1]; i++) {
+          const u = 3 * (list[i] - this.rim)
+          if (u < 0) continue
+          out[u] += weight[i] * y[3 * v]
+          out[u + 1] += weight[i] * y[3 * v + 1]
+          out[u + 2] += weight[i] * y[3 * v + 2]
+        }
+        const o = 3 * (v - this.rim)
+        if (o >= 0) for (let k = 0; k < 3; k++) out[o + k] -= y[3 * v + k]
+      }
+    }
+    const diagonal = new Float64Array(3 * inner).fill(1)
+    for (let i = 0; i < list.length; i++) if (list[i] >= this.rim) for (let k = 0; k < 3; k++) diagonal[3 * (list[i] - this.rim) + k] += weight[i] ** 2
+    const right = new Float64Array(3 * inner)
+    transpose(fixed, right)
+    for (let i = 0; i < right.length; i++) right[i] = -right[i]
+    const begin = Float64Array.from(this.points.slice(3 * this.rim))
+    const x = conjugateGradient(3 * inner, (v, out) => {
+      laplace(v)
+      transpose(mid, out)
+    }, diagonal, right, begin, { tolerance: 1e-6, iterations })
+    for (let i = 0; i < x.length; i++) this.points[3 * this.rim + i] = x[i]
+  }
+
+  /** Neighbours with weights that add to one (compressed rows), and what fixed points add to each Laplacian. */
+  private laplacian(outer: readonly (readonly number[])[]): { start: Uint32Array; list: Uint32Array; weight: Float64Array; fixed: Float64Array } {
+    const total = this.points.length / 3
+    const p = this.points
+    const sets: number[][] = Array.from({ length: total }, () => [])
+    for (let i = 0; i < this.triangles.length; i += 3) for (let c = 0; c < 3; c++) {
+      const a = this.triangles[i + c], b = this.triangles[i + ((c + 1) % 3)]
+      if (!sets[a].includes(b)) sets[a].push(b)
+      if (!sets[b].includes(a)) sets[b].push(a)
+    }
+    const start = new Uint32Array(total + 1)
+    sets.forEach((s, v) => { start[v + 1] = start[v] + s.length })
+    const list = new Uint32Array(start[total]), weight = new Float64Array(start[total]), fixed = new Float64Array(3 * total)
+    for (let v = 0; v < total; v++) {
+      const around = v < this.rim ? outer[v] : []
+      let sum = 0
+      const far: number[] = []
+      sets[v].forEach((u, i) => {
+        list[start[v] + i] = u
+        sum += weight[start[v] + i] = 1 / Math.max(this.gap(u, v), 1e-9)
       })
-      const sums = weights.map((w, v) => w.reduce((s, x) => s + x, 0) + (v < this.rim ? outerWeights[v].reduce((s, x) => s + x, 0) : 0))
-      const laplace = (x: Float64Array, fixed: Float64Array, out: Float64Array) => {
-        // x: inner values; fixed: contribution of what does not move, per point.
-        for (let v = 0; v < total; v++) {
-          let s = fixed[v]
-          const list = lists[v], w = weights[v]
-          for (let i = 0; i < list.length; i++) if (list[i] >= this.rim) s += (w[i] / sums[v]) * x[list[i] - this.rim]
-          if (v >= this.rim) s -= x[v - this.rim]
-          out[v] = s
-        }
+      for (let i = 0; i < around.length; i += 3) {
+        const w = 1 / Math.max(Math.hypot(around[i] - p[3 * v], around[i + 1] - p[3 * v + 1], around[i + 2] - p[3 * v + 2]), 1e-9)
+        far.push(w)
+        sum += w
       }
-      const transpose = (y: Float64Array, out: Float64Array) => {
-        out.fill(0)
-        for (let v = 0; v < total; v++) {
-          const list = lists[v], w = weights[v]
-          for (let i = 0; i < list.length; i++) if (list[i] >= this.rim) out[list[i] - this.rim] += (w[i] / sums[v]) * y[v]
-          if (v >= this.rim) out[v - this.rim] -= y[v]
-        }
+      for (let i = start[v]; i < start[v + 1]; i++) {
+        weight[i] /= sum
+        if (list[i] < this.rim) for (let k = 0; k < 3; k++) fixed[3 * v + k] += weight[i] * p[3 * list[i] + k]
       }
-      const none = new Float64Array(total), mid = new Float64Array(total)
-      const apply = (v: Float64Array, out: Float64Array) => {
-        laplace(v, none, mid)
-        transpose(mid, out)
-      }
-      const diagonal = new Float64Array(inner).fill(1)
-      for (let v = 0; v < total; v++) lists[v].forEach((u, i) => { if (u >= this.rim) diagonal[u - this.rim] += (weights[v][i] / sums[v]) ** 2 })
-      for (let axis = 0; axis < 3; axis++) {
-        const fixed = new Float64Array(total)
-        for (let v = 0; v < total; v++) {
-          lists[v].forEach((u, i) => { if (u < this.rim) fixed[v] += (weights[v][i] / sums[v]) * this.points[3 * u + axis] })
-          if (v < this.rim) {
-            outerWeights[v].forEach((w, i) => { fixed[v] += (w / sums[v]) * outer[v][3 * i + axis] })
-            fixed[v] -= this.points[3 * v + axis]
-          }
-        }
-        const b = new Float64Array(inner)
-        transpose(fixed, b)
-        for (let i = 0; i < inner; i++) b[i] = -b[i]
-        const start = Float64Array.from({ length: inner }, (_, i) => this.points[3 * (this.rim + i) + axis])
-        const x = conjugateGradient(inner, apply, diagonal, b, start, { tolerance: 1e-7, iterations: Math.min(2000, 6 * inner + 60) })
-        for (let i = 0; i < inner; i++) this.points[3 * (this.rim + i) + axis] = x[i]
-      }
-      if (round === 0 && !this.relax(6)) break
-      if (round === 0) {
-        neighbours.forEach((s) => s.clear())
-        for (let i = 0; i < this.triangles.length; i += 3) for (let c = 0; c < 3; c++) {
-          const a = this.triangles[i + c], b = this.triangles[i + ((c + 1) % 3)]
-          neighbours[a].add(b)
-          neighbours[b].add(a)
-        }
+      for (let k = 0; k < 3; k++) {
+        far.forEach((w, i) => { fixed[3 * v + k] += (w / sum) * around[3 * i + k] })
+        if (v < this.rim) fixed[3 * v + k] -= p[3 * v + k]
       }
     }
+    return { start, list, weight, fixed }
   }
 }

@@ -10,7 +10,7 @@ import { StepError } from '@/core/recipe/step-error'
 import { checkStop, quiet, type Work } from '@/core/recipe/work'
 
 export interface ScanSettings {
-  /** Stations on the circle; every second one looks from lower down. */
+  /** Stations on the circle; the head goes up and down from one to the next. */
   readonly stations: number
   /** Angle between rays, degrees. */
   readonly resolution: number
@@ -39,7 +39,7 @@ interface RangeImage {
   readonly trust: Float32Array
 }
 
-const elevations = [38, 12, 58, -8]
+const elevations = [38, 8, -21, 60]
 
 function station(i: number, count: number, centre: Vec3, away: number): Vec3 {
   const turn = (2 * Math.PI * i) / count
@@ -47,7 +47,7 @@ function station(i: number, count: number, centre: Vec3, away: number): Vec3 {
   return add(centre, scale([Math.cos(turn) * Math.cos(lift), Math.sin(turn) * Math.cos(lift), Math.sin(lift)], away))
 }
 
-function shoot(mesh: TriMesh, normals: Float32Array, search: MeshSearch, eye: Vec3, centre: Vec3, radius: number, floor: number, s: ScanSettings, seed: number, work: Work): RangeImage {
+function shoot(mesh: TriMesh, normals: Float32Array, search: MeshSearch, eye: Vec3, centre: Vec3, radius: number, s: ScanSettings, seed: number, work: Work): RangeImage {
   const rng = random(seed)
   const forward = normalize(sub(centre, eye))
   const right = normalize(cross(forward, Math.abs(forward[2]) > 0.99 ? [0, 1, 0] : [0, 0, 1]))
@@ -72,8 +72,6 @@ function shoot(mesh: TriMesh, normals: Float32Array, search: MeshSearch, eye: Ve
       const d = normalize(add(forward, add(scale(right, (x - (width - 1) / 2) * pitch), scale(up, ((height - 1) / 2 - y) * pitch))))
       const hit = search.first(eye, d)
       if (!hit) continue
-      // The table hides what looks up at the part from below it.
-      if (eye[2] < floor && hit.point[2] > floor) continue
       const t = hit.triangle
       const facing = -(normals[3 * t] * d[0] + normals[3 * t + 1] * d[1] + normals[3 * t + 2] * d[2])
       const noise = rng.normal()
@@ -116,7 +114,7 @@ export function rangeScan(mesh: TriMesh, s: ScanSettings, work: Work = quiet): T
   for (let i = 0; i < s.stations; i++) {
     work.progress((0.85 * i) / s.stations, `station ${i + 1} of ${s.stations}`)
     checkStop(work)
-    integrate(shoot(mesh, normals, search, station(i, s.stations, centre, 3.2 * radius), centre, radius, bounds.min[2], s, s.seed * 1009 + i, work), origin, dims, s.detail, band, field, weight)
+    integrate(shoot(mesh, normals, search, station(i, s.stations, centre, 3.2 * radius), centre, radius, s, s.seed * 1009 + i, work), origin, dims, s.detail, band, field, weight)
   }
   work.progress(0.88, 'meshing')
   return surfaceNet(field, weight, dims, origin, s.detail)

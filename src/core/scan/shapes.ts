@@ -29,8 +29,6 @@ function swept(length: number, rings: number, sides: number, radius: (s: number,
     const k = (j + 1) % sides
     triangles.push(left, k, j, left + 1, (rings - 1) * sides + j, (rings - 1) * sides + k)
   }
-  // Rings run with the angle from y to z, so x is the outward side of the last ring.
-  for (let i = 0; i < triangles.length; i += 3) [triangles[i + 1], triangles[i + 2]] = [triangles[i + 2], triangles[i + 1]]
   return { positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) }
 }
 
@@ -86,9 +84,9 @@ export async function bracketShape({ hole = 5.08, sides = 96 }: Partial<BracketS
   const up = [0, 0, 1] as const
   const base = plateMesh(62, 40, 6, 6, Math.max(6, sides / 8))
   const boss = cutterMesh([0, 0, 0], up, 12, 3, 29, sides * 2)
-  const body = await csg('union', [{ name: 'plate', mesh: base }, { name: 'boss', mesh: boss }])
+  const body = await csg('union', [{ name: 'plate', mesh: base }, { name: 'boss', mesh: boss }], { mergeFlat: true })
   const tools = [cutterMesh([0, 0, 0], up, 6.5, -1, 30, sides * 1.5), ...[[-23, -13], [23, -13], [23, 13], [-23, 13]].map(([x, y]) => cutterMesh([x, y, 0], up, hole / 2, -1, 7, sides))]
-  return (await csg('difference', [{ name: 'bracket', mesh: body.mesh }, ...tools.map((mesh, i) => ({ name: `tool ${i}`, mesh }))])).mesh
+  return (await csg('difference', [{ name: 'bracket', mesh: body.mesh }, ...tools.map((mesh, i) => ({ name: `tool ${i}`, mesh }))], { mergeFlat: true })).mesh
 }
 
 /** Rubber heel button: a low dome with a countersunk hole. */
@@ -115,7 +113,7 @@ export async function heelButtonShape(): Promise<TriMesh> {
   }
   const dome = { positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) }
   const up = [0, 0, 1] as const
-  return (await csg('difference', [{ name: 'dome', mesh: dome }, { name: 'hole', mesh: cutterMesh([0, 0, 0], up, 2.25, -1, 14, 64) }, { name: 'sink', mesh: cutterMesh([0, 0, 0], up, 5, 8, 14, 64) }])).mesh
+  return (await csg('difference', [{ name: 'dome', mesh: dome }, { name: 'hole', mesh: cutterMesh([0, 0, 0], up, 2.25, -1, 14, 64) }, { name: 'sink', mesh: cutterMesh([0, 0, 0], up, 5, 8, 14, 64) }], { mergeFlat: true })).mesh
 }
 
 export async function practiceShape(shape: PracticeShape): Promise<TriMesh> {

@@ -1,0 +1,72 @@
+/** The Alder Reach Rowing Club workshop: the files and recipes of the demo jobs, all made here. */
+import { writeStlBinary } from '@/core/formats/stl'
+import { diagonal, meshBounds, transformMesh, type TriMesh } from '@/core/mesh/tri-mesh'
+import { compose, rotation, scaling, translation } from '@/core/math/affine'
+import { rangeScan } from '@/core/scan/range-scan'
+import { bracketShape, gripShape } from '@/core/scan/shapes'
+import type { Recipe } from '@/core/recipe/recipe'
+import type { Work } from '@/core/recipe/work'
+import { quiet } from '@/core/recipe/work'
+import { addCrossing, addFolds } from './damage'
+
+export interface DemoFile { readonly name: string; readonly bytes: Uint8Array }
+export interface DemoJob { readonly key: string; readonly recipe: Recipe; readonly files: readonly string[] }
+
+/** The carved grip as a scanner gives it: about 150 000 triangles, tilted, with holes, specks, folds and a crossing. */
+export function gripScan(work: Work = quiet): TriMesh {
+  const part = gripShape()
+  const scan = rangeScan(part, { stations: 14, resolution: 0.09, noise: 0.03, grazing: 71, strays: 6, detail: diagonal(meshBounds(part)) / 340, seed: 7 }, work)
+  const folded = addFolds(scan, 9, 2.4, 1.9, 11)
+  const crossed = addCrossing(folded, [38, 6, 15], 5, 5.5)
+  // The head's own frame: the part lies askew and above the table.
+  return transformMesh(crossed, compose(translation([12, -8, 41]), compose(rotation([0, 1, 0], 90), rotation([0, 0, 1], 6))))
+}
+
+/** The downloaded bracket: in inches, its four screw holes 0.2 inch wide. */
+export async function bracketDownload(): Promise<TriMesh> {
+  return transformMesh(await bracketShape({ hole: 5.08 }), scaling(1 / 25.4))
+}
+
+export async function demoFiles(work: Work = quiet): Promise<DemoFile[]> {
+  return [
+    { name: 'grip-scan.stl', bytes: writeStlBinary(gripScan(work)) },
+    { name: 'gate-bracket.stl', bytes: writeStlBinary(await bracketDownload()) },
+  ]
+}
+
+const recipe = (title: string, steps: Recipe['steps']): Recipe => ({ format: 'glue-bench/recipe', version: 1, title, steps })
+
+/** The whole slice as a finished job. */
+export const gateAndGrip: DemoJob = {
+  key: 'gate-and-grip', files: ['grip-scan.stl', 'gate-bracket.stl'],
+  recipe: recipe('Gate and grip', [
+    { id: 's1', kind: 'bring-in/file', set: { file: 'grip-scan.stl', unit: 'mm', name: 'grip' } },
+    { id: 's2', kind: 'set-down/turn', set: { body: 'grip', axis: 'y', angle: -90 } },
+    { id: 's3', kind: 'set-down/centre', set: { body: 'grip', x: true, y: true, z: false } },
+    { id: 's4', kind: 'mend/all', set: { body: 'grip' } },
+    { id: 's5', kind: 'set-down/rest', set: { body: 'grip' } },
+    { id: 's6', kind: 'bring-in/file', set: { file: 'gate-bracket.stl', unit: 'inch', name: 'gate-bracket' } },
+    { id: 's7', kind: 'set-down/move', set: { body: 'gate-bracket', by: [-10, -70, 0] } },
+    { id: 's8', kind: 'build/edit-hole', set: { body: 'gate-bracket', at: [-30.46, -83, 3], action: 'resize', standard: 'M3 medium', equal: true } },
+    { id: 's9', kind: 'build/cylinder', set: { name: 'pin', radius: 4, height: 60, at: [50, 0, -10], axis: [0, 0, 1] } },
+    { id: 's10', kind: 'build/difference', set: { from: 'grip', take: ['pin'] } },
+    { id: 's11', kind: 'build/block', set: { name: 'key', size: [8, 44, 4], at: [-10, -70, 5] } },
+    { id: 's12', kind: 'build/cylinder', set: { name: 'bore', radius: 6.5, height: 40, at: [-10, -70, -5] } },
+    { id: 's13', kind: 'build/difference', set: { from: 'key', take: ['bore'] } },
+    { id: 's14', kind: 'build/union', set: { bodies: ['gate-bracket', 'key'] } },
+    { id: 's15', kind: 'mend/check-up', set: { body: 'grip' } },
+    { id: 's16', kind: 'send-out/file', set: { bodies: ['grip', 'gate-bracket'], file: 'gate-and-grip.3mf' } },
+  ]),
+}
+
+/** The raw files, to try it oneself. */
+export const tryItYourself: DemoJob = {
+  key: 'try-it', files: ['grip-scan.stl', 'gate-bracket.stl'],
+  recipe: recipe('Try it: raw scan and download', [
+    { id: 't1', kind: 'bring-in/file', set: { file: 'grip-scan.stl', unit: 'mm', name: 'grip' } },
+    { id: 't2', kind: 'bring-in/file', set: { file: 'gate-bracket.stl', unit: 'inch', name: 'gate-bracket' } },
+    { id: 't3', kind: 'set-down/move', set: { body: 'gate-bracket', by: [-10, -80, 0] } },
+  ]),
+}
+
+export const demoJobs: readonly DemoJob[] = [gateAndGrip, tryItYourself]
