@@ -15,7 +15,7 @@ export interface DemoJob { readonly key: string; readonly recipe: Recipe; readon
 /** The carved grip as a scanner gives it: about 150 000 triangles, tilted, with holes, specks, folds and a crossing. */
 export function gripScan(work: Work = quiet): TriMesh {
   const part = gripShape()
-  const scan = rangeScan(part, { stations: 14, resolution: 0.09, noise: 0.03, grazing: 71, strays: 6, detail: diagonal(meshBounds(part)) / 340, seed: 7 }, work)
+  const scan = rangeScan(part, { stations: 14, resolution: 0.09, noise: 0.03, grazing: 71, strays: 6, detail: diagonal(meshBounds(part)) / 318, seed: 7 }, work)
   const folded = addFolds(scan, 9, 2.4, 1.9, 11)
   const crossed = addCrossing(folded, [38, 6, 15], 5, 5.5)
   // The head's own frame: the part lies askew and above the table.

@@ -3,6 +3,7 @@ import { isMesh, type Body, type MeshBody, type SolidBody, type SourceTags } fro
 import { csg, type CsgKind, type CsgResult } from '@/core/kernels/manifold'
 import { combineSolids, facetSolid, solidDistance } from '@/core/kernels/open-cascade'
 import { buildTopology, findPieces, findRims } from '@/core/mesh/topology'
+import { dot, type Vec3 } from '@/core/math/vec'
 import { boundsSize, meshBounds, meshVolume, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { checkStop, type Work } from '@/core/recipe/work'
 import { StepError } from '@/core/recipe/step-error'
@@ -156,11 +157,37 @@ async function contactWarnings(kind: CsgKind, operands: readonly Operand[], volu
     for (const o of operands.slice(1)) {
       const tool = o.body as SolidBody
       if (tool.facts.faceKinds.cylinder === 1 && tool.facts.faces === 3) {
-        // What sticks out of the first body: two ends when the cutter passes right through.
-        const left = await combineSolids('difference', [tool, first]).catch(() => null)
-        if ((left?.facts.pieces ?? 0) < 2 && !out.length) out.push(`"${o.name}" does not pass right through "${operands[0].name}": the cut ends inside. Make it longer if a through hole is meant.`)
+        const common = await combineSolids('intersection', [first, tool]).catch(() => null)
+        if (common && !out.length && reachesEnd(tool, common)) out.push(`"${o.name}" does not pass right through "${operands[0].name}": the cut ends inside or flush. Make it longer if a through hole is meant.`)
       }
     }
   }
   return out
+}
+
+/** Whether what a cylinder takes away runs up to one of its ends. */
+function reachesEnd(tool: SolidBody, common: SolidBody): boolean {
+  const { positions, normals, triangles, face } = tool.display
+  // A flat end has one normal; the round wall's corners differ.
+  const flat = new Map<number, Vec3 | null>()
+  for (let i = 0; i < triangles.length; i++) {
+    const f = face[(i / 3) | 0], v = 3 * triangles[i], have = flat.get(f)
+    const n: Vec3 = [normals[v], normals[v + 1], normals[v + 2]]
+    if (have === undefined) flat.set(f, n)
+    else if (have && dot(have, n) < 0.999) flat.set(f, null)
+  }
+  const axis = [...flat.values()].find((n) => n !== null)
+  if (!axis) return false
+  const extent = (p: Float32Array) => {
+    let lo = Infinity, hi = -Infinity
+    for (let i = 0; i < p.length; i += 3) {
+      const d = p[i] * axis[0] + p[i + 1] * axis[1] + p[i + 2] * axis[2]
+      lo = Math.min(lo, d)
+      hi = Math.max(hi, d)
+    }
+    return { lo, hi }
+  }
+  const whole = extent(positions), part = extent(common.display.positions)
+  const near = 1e-5 * (1 + whole.hi - whole.lo)
+  return part.lo - whole.lo < near || whole.hi - part.hi < near
 }

@@ -55,7 +55,7 @@ function measure(oc: Kernel, shape: TopoDS_Shape): SolidFacts {
   }
   each('TopAbs_FACE', (face) => {
     faces++
-    const a = new oc.BRepAdaptor_Surface(face as never, true)
+    const a = new oc.BRepAdaptor_Surface(oc.TopoDS.Face(face), true)
     faceKinds[kindNames[String(a.GetType())] ?? 'other']++
     a.delete()
   })

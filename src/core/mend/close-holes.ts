@@ -96,9 +96,17 @@ function makePatch(mesh: TriMesh, topology: Topology, around: { start: Uint32Arr
     })
     // A few coarse corners must not blow up the count on a fine rim.
     patch.relax(10)
-    patch.refine(wanted, { after: () => patch.fair(outer, 120) })
-    patch.fair(outer, 200)
-    if (patch.relax(6)) patch.fair(outer, 100)
+    // Faired each time it has doubled, a patch is nearly done when it is fine; large ones then need few steps.
+    let faired = n
+    patch.refine(wanted, {
+      after: () => {
+        if (patch.points.length / 3 < 2 * faired) return
+        patch.fair(outer, 80)
+        faired = patch.points.length / 3
+      },
+    })
+    patch.fair(outer, patch.points.length < 9000 ? 300 : 60)
+    if (patch.points.length < 9000 && patch.relax(6)) patch.fair(outer, 100)
   }
   return patch
 }

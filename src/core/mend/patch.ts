@@ -69,10 +69,8 @@ export class Patch {
           if (u === undefined || u === t) continue
           const x = this.opposite(t, a, b), y = this.opposite(u, a, b)
           if (x < 0 || y < 0 || x === y) continue
-          const ca = this.cosine(x, a, b), cb = this.cosine(y, a, b)
-          // The angles add to over 180 degrees when the sine of the sum is negative.
-          const sum = Math.acos(Math.max(-1, Math.min(1, ca))) + Math.acos(Math.max(-1, Math.min(1, cb)))
-          if (sum <= Math.PI + 1e-6) continue
+          // Two angles add to over 180 degrees exactly when their cosines add to less than zero.
+          if (this.cosine(x, a, b) + this.cosine(y, a, b) >= -1e-6) continue
           if (this.edge.has(key(x, y)) || this.edge.has(key(y, x)) || this.taken(x, y)) continue
           const before = this.normal(a, b, x), n1 = this.normal(x, a, y), n2 = this.normal(y, b, x)
           if (before[0] * n1[0] + before[1] * n1[1] + before[2] * n1[2] <= 0 || before[0] * n2[0] + before[1] * n2[1] + before[2] * n2[2] <= 0) continue
