@@ -63,7 +63,7 @@ async function main(verb: string, args: string[]): Promise<number> {
   }
 }
 
-const [verb = '', ...args] = process.argv.slice(2)
+const [verb = '', ...args] = process.argv.slice(2) // the wrapper hands its own arguments on
 main(verb, args).then(
   (code) => { process.exitCode = code },
   (error: unknown) => {

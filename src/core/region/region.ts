@@ -6,7 +6,7 @@ import { buildTopology, findPieces, triangleOf, vertexTriangles, type Topology }
 import { corners, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/recipe/step-error'
 
-const triple = z.tuple([z.number().finite(), z.number().finite(), z.number().finite()])
+const triple = z.tuple([z.number().finite(), z.number().finite(), z.number().finite()]).readonly()
 const how = { mode: z.enum(['add', 'take']).default('add') }
 
 export const pickSchema = z.discriminatedUnion('pick', [

@@ -1,0 +1,16 @@
+import { z } from 'zod'
+import { requestRun, tell } from '@/server/compute/queue'
+import { database } from '@/server/db/client'
+import { readJson, requireId, respond } from '@/server/http/respond'
+import { jobState, revise } from '@/server/store/jobs'
+
+const body = z.object({ base: z.uuid(), label: z.string().max(200), recipe: z.unknown() }).strict()
+export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }) => respond(request, async () => {
+  const id = requireId((await params).id)
+  const { base, label, recipe } = await readJson(request, body)
+  const { db } = database()
+  const made = await revise(db, id, base, recipe, label)
+  await requestRun(db, id, made.recipe, { revision: made.revision })
+  await tell(db, id, { type: 'job' })
+  return jobState(db, id)
+})

@@ -1,0 +1,17 @@
+import { z } from 'zod'
+import { database } from '@/server/db/client'
+import { readJson, requireId, respond } from '@/server/http/respond'
+import { deleteJob, jobState, renameJob } from '@/server/store/jobs'
+
+type Params = { params: Promise<{ id: string }> }
+export const dynamic = 'force-dynamic'
+export const GET = (request: Request, { params }: Params) => respond(request, async () => jobState(database().db, requireId((await params).id)))
+export const PATCH = (request: Request, { params }: Params) => respond(request, async () => {
+  const { title } = await readJson(request, z.object({ title: z.string().trim().min(1).max(120) }).strict())
+  await renameJob(database().db, requireId((await params).id), title)
+  return null
+})
+export const DELETE = (request: Request, { params }: Params) => respond(request, async () => {
+  await deleteJob(database().db, requireId((await params).id))
+  return null
+})

@@ -1,0 +1,5 @@
+import { BenchPage } from '@/bench/bench-page'
+
+export default async function Page({ params }: { params: Promise<{ id: string }> }) {
+  return <BenchPage id={(await params).id} />
+}

@@ -1,0 +1,20 @@
+import type { Metadata } from 'next'
+import '@fontsource-variable/atkinson-hyperlegible-next'
+import '@fontsource-variable/atkinson-hyperlegible-mono'
+import '@fontsource-variable/bricolage-grotesque'
+import './theme.scss'
+import { Providers } from '@/bench/state/providers'
+
+export const metadata: Metadata = { title: 'Glue Bench', description: 'Mend meshes, combine them with exact features, and send out printable parts.' }
+
+/** Sets the theme before the first paint, so that a dark page never flashes light. */
+const themeScript = `try{document.documentElement.dataset.bsTheme=localStorage.getItem('glue-bench-theme')||'light'}catch{}`
+
+export default function RootLayout({ children }: { children: React.ReactNode }) {
+  return (
+    <html lang="en" data-bs-theme="light" suppressHydrationWarning>
+      <head><script dangerouslySetInnerHTML={{ __html: themeScript }} /></head>
+      <body><Providers>{children}</Providers></body>
+    </html>
+  )
+}

@@ -1,0 +1,5 @@
+import { JobList } from '@/bench/jobs/job-list'
+
+export default function Page() {
+  return <JobList />
+}

@@ -1,0 +1,34 @@
+'use client'
+/** What the ghost found, as figures: flat facts of a step, named in plain words. */
+import { many, num, sizeText, volumeText } from '@/core/recipe/say'
+import type { Facts } from '@/core/recipe/step'
+
+const names: Record<string, string> = {
+  triangles: 'Triangles', vertices: 'Vertices', size: 'Size', volume: 'Volume', volumeChange: 'Volume', untouched: 'Untouched triangles', chordToleranceMm: 'Chord tolerance', pieces: 'Pieces', faces: 'Faces', factor: 'Factor', joined: 'Joined', removed: 'Removed', closed: 'Closed', left: 'Left', longestEdgeMm: 'Longest rim', equal: 'Holes changed', turned: 'Turned', moved: 'Moved', planeRms: 'Plane rms', crossingsBefore: 'Crossings before', crossingsAfter: 'Crossings after', foldsBefore: 'Folds before', foldsAfter: 'Folds after', specks: 'Specks cleared', holesClosed: 'Holes closed', longestRimMm: 'Longest rim', bytes: 'File size',
+}
+const mmFacts = new Set(['chordToleranceMm', 'longestEdgeMm', 'longestRimMm', 'moved', 'planeRms'])
+
+export function factRows(facts: Facts): [string, string][] {
+  const rows: [string, string][] = []
+  for (const [key, label] of Object.entries(names)) {
+    const v = facts[key]
+    if (v === undefined || v === null) continue
+    if (key === 'volume' && facts.volumeChange !== undefined) continue
+    if (key === 'size' && Array.isArray(v)) rows.push([label, sizeText(v as number[])])
+    else if (key === 'volumeChange') rows.push([label, `${Number(v) < 0 ? '−' : '+'} ${volumeText(Math.abs(Number(v)))}`])
+    else if (key === 'volume') rows.push([label, volumeText(Number(v))])
+    else if (key === 'bytes') rows.push([label, `${num(Number(v) / 1000, 1)} kB`])
+    else if (mmFacts.has(key)) rows.push([label, `${num(Number(v), 4)} mm`])
+    else if (typeof v === 'number') rows.push([label, Number.isInteger(v) ? many(v) : num(v, 3)])
+    else if (typeof v === 'string' || typeof v === 'boolean') rows.push([label, String(v)])
+  }
+  const found = facts.found as { rms?: number; diameter?: number; depth?: number; through?: boolean } | undefined
+  if (found) rows.unshift(['Axis found, rms', `${num(found.rms ?? 0, 4)} mm`])
+  return rows.slice(0, 7)
+}
+
+export function GhostFigures({ facts }: { facts: Facts }) {
+  const rows = factRows(facts)
+  if (!rows.length) return null
+  return <dl className="figures" data-testid="ghost-figures">{rows.map(([k, v]) => [<dt key={k}>{k}</dt>, <dd key={`${k}v`}>{v}</dd>])}</dl>
+}

@@ -1,0 +1,115 @@
+'use client'
+/** The control for one setting, from what its schema says of it. */
+import { useId } from 'react'
+import { Form } from 'react-bootstrap'
+import type { FieldInfo } from '@/core/recipe/fields'
+import { many, num } from '@/core/recipe/say'
+import type { Region } from '@/core/region/region'
+import type { BenchBody } from '@/bench/state/job'
+import { useBench } from '@/bench/state/store'
+import { NumberField } from './number-field'
+
+interface Props { name: string; info: FieldInfo; value: unknown; fallback: unknown; bodies: BenchBody[]; active: boolean; onChange(value: unknown): void; onPickHere(): void; onEnter(): void }
+
+const fits = (info: FieldInfo, b: BenchBody) => !info.kinds || (b.summary !== undefined && info.kinds.includes(b.summary.kind))
+
+export function FieldInput({ name, info, value, fallback, bodies, active, onChange, onPickHere, onEnter }: Props) {
+  const id = useId()
+  const pickedCount = useBench((s) => s.pickedCount)
+  const now = value === undefined ? fallback : value
+  switch (info.field) {
+    case 'body': {
+      const some = bodies.filter((b) => fits(info, b))
+      return (
+        <Form.Group controlId={id}>
+          <Form.Label>{info.label}</Form.Label>
+          <Form.Select size="sm" value={String(now ?? '')} onChange={(e) => onChange(e.target.value || undefined)} style={now ? { background: 'var(--plum-wash)', borderColor: 'var(--plum-line)', color: 'var(--plum)' } : undefined}>
+            <option value="">{some.length ? 'click a body, or choose' : 'no fitting body on the bench'}</option>
+            {some.map((b) => <option key={b.name} value={b.name}>{b.name}</option>)}
+          </Form.Select>
+        </Form.Group>
+      )
+    }
+    case 'bodies': {
+      const list = (now as string[] | undefined) ?? []
+      return (
+        <fieldset>
+          <legend className="form-label">{info.label}</legend>
+          {bodies.filter((b) => fits(info, b)).map((b) => (
+            <Form.Check key={b.name} type="checkbox" id={`${id}-${b.name}`} label={b.name} checked={list.includes(b.name)} onChange={(e) => onChange(e.target.checked ? [...list, b.name] : list.filter((n) => n !== b.name))} />
+          ))}
+          {!bodies.some((b) => fits(info, b)) && <div className="soft small">no fitting body on the bench</div>}
+        </fieldset>
+      )
+    }
+    case 'choice': {
+      const labels = Object.entries(info.labels ?? {})
+      if (labels.length <= 3 && labels.reduce((s, [, l]) => s + l.length, 0) < 30) {
+        return (
+          <div>
+            <div className="form-label" id={id}>{info.label}</div>
+            <div className="seg" role="radiogroup" aria-labelledby={id}>
+              {labels.map(([v, l]) => <button key={v} type="button" role="radio" aria-checked={now === v} onClick={() => onChange(v)}>{l}</button>)}
+            </div>
+          </div>
+        )
+      }
+      return (
+        <Form.Group controlId={id}>
+          <Form.Label>{info.label}</Form.Label>
+          <Form.Select size="sm" value={String(now ?? '')} onChange={(e) => onChange(e.target.value)}>{labels.map(([v, l]) => <option key={v} value={v}>{l}</option>)}</Form.Select>
+        </Form.Group>
+      )
+    }
+    case 'toggle':
+      return <Form.Check type="checkbox" id={id} label={info.label} checked={!!now} onChange={(e) => onChange(e.target.checked)} />
+    case 'length': case 'angle': case 'number': case 'count': case 'percent':
+      return <NumberField label={info.label} value={now as number | undefined} kind={info.field === 'length' ? 'length' : info.field === 'angle' ? 'angle' : 'plain'} unit={info.unit} help={info.help} onChange={onChange} onEnter={onEnter} />
+    case 'point': case 'direction': case 'size': {
+      const v = (now as number[] | undefined) ?? [0, 0, 0]
+      const kind = info.field === 'direction' ? 'plain' : 'length'
+      return (
+        <div>
+          <div className="form-label d-flex justify-content-between">{info.label}{info.pick === 'face' && <button type="button" className="btn btn-link btn-sm p-0" aria-pressed={active} onClick={onPickHere}>{active ? 'click on a face' : 'pick a face'}</button>}</div>
+          <div className="d-flex gap-1">
+            {['x', 'y', 'z'].map((a, k) => <div key={a} style={{ minWidth: 0 }}><NumberField hideLabel label={`${info.label} ${a}`} value={v[k]} kind={kind} onChange={(x) => onChange(v.map((old, i) => (i === k ? (x ?? 0) : old)))} onEnter={onEnter} /></div>)}
+          </div>
+        </div>
+      )
+    }
+    case 'points': {
+      const list = (now as number[][] | undefined) ?? []
+      return (
+        <div>
+          <div className="form-label">{info.label}</div>
+          <button type="button" className={`slot ${list.length ? 'full' : ''} ${active ? 'active' : ''}`} onClick={onPickHere}>
+            <span>{list.length ? `${list.length} picked` : 'click near the rims'}</span>
+          </button>
+          {list.length > 0 && <button type="button" className="btn btn-link btn-sm p-0" onClick={() => onChange([])}>clear</button>}
+        </div>
+      )
+    }
+    case 'region': {
+      const list = (now as Region | undefined) ?? []
+      return (
+        <div>
+          <div className="form-label">{info.label}</div>
+          <button type="button" className={`slot ${list.length ? 'full' : ''} ${active ? 'active' : ''}`} onClick={onPickHere} aria-pressed={active}>
+            <span>{list.length ? 'picked area' : 'pick on the bench'}</span><span className="figure">{list.length ? `${many(pickedCount)} triangles` : ''}</span>
+          </button>
+          {list.length > 0 && <button type="button" className="btn btn-link btn-sm p-0" onClick={() => onChange(undefined)}>clear</button>}
+        </div>
+      )
+    }
+    default:
+      return (
+        <Form.Group controlId={id}>
+          <Form.Label>{info.label}</Form.Label>
+          <Form.Control size="sm" autoComplete="off" value={String(now ?? '')} name={name} onChange={(e) => onChange(e.target.value || undefined)} onKeyDown={(e) => { if (e.key === 'Enter') { e.preventDefault(); onEnter() } }} />
+          {info.help && <div className="soft" style={{ fontSize: '0.74rem' }}>{info.help}</div>}
+        </Form.Group>
+      )
+  }
+}
+
+export const pointText = (v: readonly number[] | undefined): string => (v ? v.map((x) => num(x, 1)).join(', ') : '')

@@ -1,0 +1,151 @@
+/** Runs beside the screen: loads bodies, makes them ready to draw, and answers hover and picks on the same core as the server. */
+import { expose, transfer } from 'comlink'
+import { decodeBody } from '@/core/body/container'
+import { isMesh, type Body } from '@/core/body/body'
+import { boreAt, boreField, findBores, type Bore, type BoreField } from '@/core/holes/bore'
+import { alongAxis } from '@/core/holes/cylinder-fit'
+import { dot, sub, type Vec3 } from '@/core/math/vec'
+import { MeshSearch } from '@/core/mesh/closest'
+import { findPieces, buildTopology } from '@/core/mesh/topology'
+import { triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
+import { applyPick, pickField, type PickField, type Region } from '@/core/region/region'
+import { shadeMesh, type Shaded } from './shade'
+
+interface Held { body: Body; mesh: TriMesh; search?: MeshSearch; field?: PickField; bores?: BoreField; boreList?: Bore[]; region?: { picks: string[]; flags: Uint8Array[] } }
+const held = new Map<string, Promise<Held>>()
+
+function hold(hash: string): Promise<Held> {
+  let h = held.get(hash)
+  if (!h) {
+    h = fetch(`/api/blobs/${hash}`).then(async (r) => {
+      if (!r.ok) throw new Error(`body ${hash.slice(0, 8)} could not be loaded (${r.status})`)
+      const body = decodeBody(new Uint8Array(await r.arrayBuffer()))
+      return { body, mesh: isMesh(body) ? body.mesh : { positions: body.display.positions, triangles: body.display.triangles } }
+    })
+    held.set(hash, h)
+    h.catch(() => held.delete(hash))
+  }
+  return h
+}
+
+const searchOf = (h: Held) => (h.search ??= new MeshSearch(h.mesh))
+const fieldOf = (h: Held) => (h.field ??= pickField(h.mesh, searchOf(h)))
+const boresOf = (h: Held) => (h.bores ??= boreField(h.mesh))
+
+function trianglesAsPoints(mesh: TriMesh, list: ArrayLike<number>): Float32Array {
+  const out = new Float32Array(9 * list.length)
+  for (let i = 0; i < list.length; i++) for (let c = 0; c < 3; c++) {
+    const v = 3 * mesh.triangles[3 * list[i] + c]
+    out.set(mesh.positions.subarray(v, v + 3), 9 * i + 3 * c)
+  }
+  return out
+}
+
+export interface Hit { name: string; hash: string; point: Vec3; normal: Vec3; triangle: number; distance: number }
+export interface BoreHit { name: string; hash: string; centre: Vec3; axis: Vec3; diameter: number; depth: number; through: boolean; at: Vec3; rms: number; points: Float32Array }
+
+const api = {
+  /** What is needed to draw a body; the arrays travel, nothing is copied. */
+  async display(hash: string): Promise<Shaded> {
+    const shaded = shadeMesh((await hold(hash)).body)
+    return transfer(shaded, [shaded.positions.buffer, shaded.normals.buffer, shaded.index.buffer, shaded.lines.buffer])
+  },
+
+  /** Colour number of the piece of each corner, for "own colours". */
+  async pieces(hash: string): Promise<Uint32Array> {
+    const { mesh } = await hold(hash)
+    return findPieces(mesh, buildTopology(mesh)).piece
+  },
+
+  /** Triangles of a body that did not come from its first source: what a ghost adds. */
+  async added(hash: string): Promise<Float32Array> {
+    const { body, mesh } = await hold(hash)
+    if (!isMesh(body) || !body.tags) return new Float32Array(0)
+    const list: number[] = []
+    body.tags.source.forEach((s, t) => { if (s > 0) list.push(t) })
+    const points = trianglesAsPoints(mesh, list)
+    return transfer(points, [points.buffer])
+  },
+
+  /** Corners of some triangles of a body, to lay over it. */
+  async triangles(hash: string, list: number[]): Promise<Float32Array> {
+    const points = trianglesAsPoints((await hold(hash)).mesh, list)
+    return transfer(points, [points.buffer])
+  },
+
+  /** Nearest body under a ray. */
+  async pick(bodies: { name: string; hash: string }[], origin: Vec3, direction: Vec3): Promise<Hit | null> {
+    let best: Hit | null = null
+    for (const { name, hash } of bodies) {
+      const h = await hold(hash)
+      const hit = searchOf(h).first(origin, direction)
+      if (!hit || (best && best.distance <= hit.distance)) continue
+      const n = (h.field?.normals ?? triangleNormals({ positions: h.mesh.positions, triangles: h.mesh.triangles.slice(3 * hit.triangle, 3 * hit.triangle + 3) })).subarray(h.field ? 3 * hit.triangle : 0)
+      best = { name, hash, point: hit.point, normal: [n[0], n[1], n[2]], triangle: hit.triangle, distance: hit.distance }
+    }
+    return best
+  },
+
+  /** Evaluates a region; picks made before are not done again. */
+  async region(hash: string, region: Region): Promise<{ count: number; points: Float32Array }> {
+    const h = await hold(hash)
+    const f = fieldOf(h)
+    const keys = region.map((p) => JSON.stringify(p))
+    const old = h.region ?? { picks: [], flags: [] }
+    let same = 0
+    while (same < keys.length && old.picks[same] === keys[same]) same++
+    const flags = old.flags.slice(0, same)
+    for (let i = same; i < region.length; i++) flags.push(applyPick(f, flags[i - 1] ?? new Uint8Array(h.mesh.triangles.length / 3), region[i]))
+    h.region = { picks: keys, flags }
+    const list: number[] = []
+    flags.at(-1)?.forEach((v, t) => { if (v) list.push(t) })
+    const points = trianglesAsPoints(h.mesh, list)
+    return transfer({ count: list.length, points }, [points.buffer])
+  },
+
+  /** The bore a ray points at: the wall it hits, or the nearest mouth it passes through or close by. */
+  async bore(bodies: { name: string; hash: string }[], origin: Vec3, direction: Vec3): Promise<BoreHit | null> {
+    const hit = await api.pick(bodies, origin, direction)
+    const give = (name: string, hash: string, h: Held, b: Bore, at: Vec3): BoreHit => ({ name, hash, centre: b.centre, axis: b.axis, diameter: b.diameter, depth: b.depth, through: b.through, rms: b.rms, at, points: trianglesAsPoints(h.mesh, b.triangles) })
+    let best: { d: number; make: () => BoreHit } | null = null
+    for (const { name, hash } of bodies) {
+      const h = await hold(hash)
+      if (!isMesh(h.body)) continue
+      h.boreList ??= findBores(boresOf(h))
+      for (const b of h.boreList) {
+        if (hit?.hash === hash && b.triangles.includes(hit.triangle)) return give(name, hash, h, b, hit.point)
+        for (const end of [-0.5, 0.5]) {
+          const mouth: Vec3 = [0, 1, 2].map((k) => b.centre[k] + end * b.depth * b.axis[k]) as unknown as Vec3
+          const slope = dot(direction, b.axis)
+          if (Math.abs(slope) < 0.05) continue
+          const t = dot(sub(mouth, origin), b.axis) / slope
+          if (t <= 0 || (hit && t > hit.distance + b.depth + b.diameter)) continue
+          const p: Vec3 = [origin[0] + t * direction[0], origin[1] + t * direction[1], origin[2] + t * direction[2]]
+          const off = Math.hypot(...sub(p, mouth)) - b.diameter / 2
+          if (off > 0.6 * b.diameter) continue
+          const d = Math.max(0, off) + 1e-3 * t
+          // A wall point to store: on the bore's surface, half-way down.
+          const side = sub(p, alongAxis(p, b.centre, b.axis).foot)
+          const l = Math.hypot(...side) || 1
+          const at: Vec3 = [0, 1, 2].map((k) => b.centre[k] + (side[k] / l) * (b.diameter / 2)) as unknown as Vec3
+          if (!best || d < best.d) best = { d, make: () => give(name, hash, h, b, at) }
+        }
+      }
+    }
+    if (best) return best.make()
+    if (!hit) return null
+    const h = await hold(hit.hash)
+    if (!isMesh(h.body)) return null
+    const f = boresOf(h)
+    const b = boreAt(f, hit.point, hit.triangle, 0.01 * f.scale)
+    return b ? give(hit.name, hit.hash, h, b, hit.point) : null
+  },
+
+  /** Lets go of bodies that are not on the bench any more. */
+  keepOnly(hashes: string[]): void {
+    for (const hash of held.keys()) if (!hashes.includes(hash)) held.delete(hash)
+  },
+}
+
+export type PickingApi = typeof api
+expose(api)

@@ -1,0 +1,69 @@
+'use client'
+/** The check-up of a body, live: each kind of fault with its count, and a list whose rows jump to the place. */
+import { useQuery } from '@tanstack/react-query'
+import { ChevronLeft, ChevronRight, X } from 'lucide-react'
+import { useMemo } from 'react'
+import type { CheckUpFacts, Fault } from '@/core/mend/check-up'
+import { many, num } from '@/core/recipe/say'
+import { getCheckUp } from '@/bench/state/api'
+import type { BenchBody } from '@/bench/state/job'
+import { useBench } from '@/bench/state/store'
+
+const noFaults: Fault[] = []
+
+export function useCheckUp(job: string, bodies: BenchBody[]) {
+  const of = useBench((s) => s.checkUpOf)
+  const body = bodies.find((b) => b.name === of && b.summary?.kind === 'mesh')
+  const query = useQuery({ queryKey: ['check-up', body?.hash ?? ''], queryFn: () => getCheckUp(job, body!.hash), enabled: !!body, staleTime: Infinity, refetchInterval: (q) => (q.state.data?.checkUp ? false : 2500) })
+  const checkUp = body ? query.data?.checkUp : undefined
+  return { body, checkUp, faults: checkUp?.faults ?? noFaults, waiting: !!body && !checkUp }
+}
+
+const rowsOf = (f: CheckUpFacts): [string, number][] => [
+  ['holes', f.holes.length], ['stray pieces', f.pieces - 1], ['folds', f.folded], ['self-crossings', f.selfCrossings], ['non-manifold edges', f.nonManifoldEdges], ['non-manifold vertices', f.nonManifoldVertices], ['flipped edges', f.flippedEdges], ['inside-out pieces', f.insideOutPieces], ['degenerate', f.degenerate], ['duplicates', f.duplicates],
+]
+
+export function CheckUpPanel({ check }: { check: ReturnType<typeof useCheckUp> }) {
+  const fault = useBench((s) => s.fault)
+  const { set, lookAt } = useBench.getState()
+  const rows = useMemo(() => (check.checkUp ? rowsOf(check.checkUp.facts).filter(([, n]) => n > 0) : []), [check.checkUp])
+  if (!check.body) return null
+  const go = (i: number) => {
+    const n = check.faults.length
+    const to = ((i % n) + n) % n
+    set({ fault: to })
+    lookAt('Fit', check.faults[to].at, check.faults[to].reach)
+  }
+  return (
+    <section aria-label="Check-up" data-testid="check-up" className="mb-3">
+      <div className="panel-head">
+        <h2>Check-up</h2>
+        <span className="d-flex align-items-center gap-1 small soft">{check.body.name}<button type="button" className="icon-button" aria-label="Close the check-up" onClick={() => set({ checkUpOf: null, fault: null })}><X size={15} /></button></span>
+      </div>
+      {check.waiting && <p className="soft small" aria-live="polite">checking every triangle…</p>}
+      {check.checkUp && rows.length === 0 && <p className="told good">Closed, outward, manifold, free of crossings.</p>}
+      {rows.length > 0 && (
+        <>
+          <dl className="figures">{rows.map(([k, n]) => [<dt key={k}>{k}</dt>, <dd key={`${k}-n`} style={{ color: 'var(--brick)' }}>{many(n)}</dd>])}</dl>
+          {check.faults.length > 0 && (
+            <div className="d-flex justify-content-between align-items-center mb-1">
+              <span className="small soft">{fault === null ? `${many(check.faults.length)} places` : `${fault + 1} of ${many(check.faults.length)}`}</span>
+              <span>
+                <button type="button" className="icon-button" aria-label="Fault before" onClick={() => go((fault ?? 0) - 1)}><ChevronLeft size={16} /></button>
+                <button type="button" className="icon-button" aria-label="Next fault" onClick={() => go(fault === null ? 0 : fault + 1)}><ChevronRight size={16} /></button>
+              </span>
+            </div>
+          )}
+          <div className="fault-list">
+            {check.faults.slice(0, 60).map((f, i) => (
+              <button key={i} type="button" aria-current={fault === i} onClick={() => go(i)}>
+                <span>{f.kind}</span>
+                <span className="figure">{f.kind === 'hole' ? `${num(f.reach * Math.PI, 1)} mm` : f.at.map((v) => num(v, 0)).join(' ')}</span>
+              </button>
+            ))}
+          </div>
+        </>
+      )}
+    </section>
+  )
+}

@@ -1,0 +1,132 @@
+'use client'
+/** One body drawn: its skin, the lines of its kind, and its shading. */
+import { useFrame, useThree } from '@react-three/fiber'
+import { useEffect, useMemo, useState } from 'react'
+import { BufferAttribute, BufferGeometry, Color, DoubleSide, ShaderMaterial } from 'three'
+import { picking } from '@/bench/picking/client'
+import type { Shaded } from '@/bench/picking/shade'
+import { palette, type Shading } from '@/bench/state/store'
+
+const displays = new Map<string, Promise<Shaded>>()
+/** Display data by content hash; a body that comes back is not loaded again. */
+export function displayOf(hash: string): Promise<Shaded> {
+  let d = displays.get(hash)
+  if (!d) {
+    d = picking().display(hash)
+    displays.set(hash, d)
+    d.catch(() => displays.delete(hash))
+    if (displays.size > 16) displays.delete(displays.keys().next().value as string)
+  }
+  return d
+}
+
+/** Reflection lines: bands on the skin that break where smoothness breaks. */
+const stripes = () => new ShaderMaterial({
+  side: DoubleSide, uniforms: { tint: { value: new Color() } },
+  vertexShader: 'varying vec3 n; varying vec3 e; void main(){ vec4 p = modelViewMatrix * vec4(position,1.0); n = normalize(normalMatrix * normal); e = normalize(p.xyz); gl_Position = projectionMatrix * p; }',
+  fragmentShader: 'uniform vec3 tint; varying vec3 n; varying vec3 e; void main(){ vec3 m = normalize(gl_FrontFacing ? n : -n); vec3 r = reflect(e, m); float s = smoothstep(0.42,0.58,abs(fract(r.y*9.0)-0.5)*2.0); gl_FragColor = vec4(mix(vec3(0.12,0.13,0.15), mix(tint, vec3(1.0), 0.55), s), 1.0); }',
+})
+
+export interface BodyMeshProps { name: string; hash: string; colour: string; shading: Shading; faint: boolean; ghost: boolean; ownColours: boolean; onShown: () => void }
+
+export function BodyMesh({ hash, colour, shading, faint, ghost, ownColours, onShown }: BodyMeshProps) {
+  const [shaded, setShaded] = useState<{ hash: string; data: Shaded } | null>(null)
+  const invalidate = useThree((s) => s.invalidate)
+  useEffect(() => {
+    let live = true
+    displayOf(hash).then((data) => { if (live) setShaded({ hash, data }) }, (error: unknown) => console.error(error))
+    return () => { live = false }
+  }, [hash])
+  const geometry = useMemo(() => {
+    if (!shaded) return null
+    const g = new BufferGeometry()
+    g.setAttribute('position', new BufferAttribute(shaded.data.positions, 3))
+    g.setAttribute('normal', new BufferAttribute(shaded.data.normals, 3))
+    g.setIndex(new BufferAttribute(shaded.data.index, 1))
+    g.computeBoundingSphere()
+    return g
+  }, [shaded])
+  const lines = useMemo(() => {
+    if (!shaded?.data.lines.length) return null
+    const g = new BufferGeometry()
+    g.setAttribute('position', new BufferAttribute(shaded.data.lines, 3))
+    return g
+  }, [shaded])
+  const [pieces, setPieces] = useState<BufferAttribute | null>(null)
+  useEffect(() => {
+    let live = true
+    if (!ownColours || !shaded) {
+      setPieces(null)
+      return
+    }
+    void picking().pieces(shaded.hash).then((piece) => {
+      if (!live) return
+      const at = new Float32Array(shaded.data.positions.length)
+      const c = new Color()
+      shaded.data.index.forEach((v, i) => {
+        c.set(palette[piece[(i / 3) | 0] % palette.length])
+        at.set([c.r, c.g, c.b], 3 * v)
+      })
+      setPieces(new BufferAttribute(at, 3))
+    })
+    return () => { live = false }
+  }, [ownColours, shaded])
+  useEffect(() => {
+    if (!geometry) return
+    if (pieces) geometry.setAttribute('color', pieces)
+    else geometry.deleteAttribute('color')
+    invalidate()
+    onShown()
+  }, [geometry, pieces, invalidate, onShown])
+  useEffect(() => () => { geometry?.dispose() }, [geometry])
+  const stripe = useMemo(() => (shading === 'stripes' ? stripes() : null), [shading])
+  useFrame(() => { stripe?.uniforms.tint.value.set(colour) })
+  if (!geometry) return null
+  const through = faint || shading === 'see-through'
+  return (
+    <group>
+      <mesh geometry={geometry} castShadow={!through && !ghost} receiveShadow={!through}>
+        {stripe ? <primitive object={stripe} attach="material" /> : (
+          <meshStandardMaterial key={`${pieces ? 'p' : 'c'}${through ? 't' : 'o'}`} color={pieces ? '#ffffff' : ghost ? '#b7719a' : colour} vertexColors={!!pieces} roughness={0.78} metalness={0} side={DoubleSide} transparent={through || ghost} opacity={through ? 0.32 : ghost ? 0.62 : 1} depthWrite={!through} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={1} />
+        )}
+      </mesh>
+      {shading === 'edges' && !lines && (
+        <mesh geometry={geometry}><meshBasicMaterial wireframe color="#23272b" transparent opacity={0.28} /></mesh>
+      )}
+      {lines && <lineSegments geometry={lines}><lineBasicMaterial color={ghost ? '#8a2f63' : '#23272b'} transparent opacity={through ? 0.4 : 0.75} /></lineSegments>}
+    </group>
+  )
+}
+
+/** Triangles laid over a body: a pick, a fault, a bore's wall. */
+export function Overlay({ points, colour, opacity = 0.75 }: { points: Float32Array; colour: string; opacity?: number }) {
+  const geometry = useMemo(() => {
+    const g = new BufferGeometry()
+    g.setAttribute('position', new BufferAttribute(points, 3))
+    return g
+  }, [points])
+  const invalidate = useThree((s) => s.invalidate)
+  useEffect(() => {
+    invalidate()
+    return () => geometry.dispose()
+  }, [geometry, invalidate])
+  if (!points.length) return null
+  return (
+    <mesh geometry={geometry} renderOrder={2}>
+      <meshBasicMaterial color={colour} transparent opacity={opacity} side={DoubleSide} polygonOffset polygonOffsetFactor={-2} polygonOffsetUnits={-2} depthWrite={false} />
+    </mesh>
+  )
+}
+
+/** A line through points, always seen. */
+export function OverlayLine({ points, colour, always = true }: { points: Float32Array; colour: string; always?: boolean }) {
+  const geometry = useMemo(() => {
+    const g = new BufferGeometry()
+    const pairs = new Float32Array(Math.max(0, points.length / 3 - 1) * 6)
+    for (let i = 0; i + 1 < points.length / 3; i++) pairs.set(points.subarray(3 * i, 3 * i + 6), 6 * i)
+    g.setAttribute('position', new BufferAttribute(pairs, 3))
+    return g
+  }, [points])
+  useEffect(() => () => geometry.dispose(), [geometry])
+  return <lineSegments geometry={geometry} renderOrder={3}><lineBasicMaterial color={colour} linewidth={2} depthTest={!always} transparent /></lineSegments>
+}

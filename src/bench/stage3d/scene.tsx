@@ -1,0 +1,312 @@
+'use client'
+/** The bench itself: bodies on their mat, and what the pointer does on them. */
+import { Html } from '@react-three/drei'
+import { Canvas, useThree, type RootState } from '@react-three/fiber'
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { DirectionalLight, Raycaster, Vector2, type PerspectiveCamera } from 'three'
+import { picking } from '@/bench/picking/client'
+import type { BoreHit, Hit } from '@/bench/picking/worker'
+import type { BenchBody } from '@/bench/state/job'
+import { colourOf, useBench } from '@/bench/state/store'
+import type { GhostState } from '@/bench/cards/use-ghost'
+import type { Fault } from '@/core/mend/check-up'
+import { num } from '@/core/recipe/say'
+import type { Pick, Region } from '@/core/region/region'
+import type { Vec3 } from '@/core/math/vec'
+import { AxisFollower, AxisMark } from './axis-mark'
+import { BodyMesh, Overlay, OverlayLine } from './body-mesh'
+import { Controls } from './controls'
+import { Mat } from './mat'
+import { sceneBounds } from './scene-bounds'
+import { slotOf, takePoint } from './slots'
+
+const plum = '#8a2f63', brick = '#c23b2e'
+
+interface SceneProps { bodies: BenchBody[]; ghost: GhostState; faults: Fault[]; dark: boolean; onLoaded(): void }
+
+/** No graphics card: draw without the costly extras. */
+function softwareRenderer(): boolean {
+  try {
+    const gl = document.createElement('canvas').getContext('webgl2')
+    const info = gl?.getExtension('WEBGL_debug_renderer_info')
+    return /swiftshader|llvmpipe|software/i.test(String(gl?.getParameter(info?.UNMASKED_RENDERER_WEBGL ?? 0x1f01)))
+  } catch {
+    return true
+  }
+}
+
+function Sun({ bounds, stamp }: { bounds: ReturnType<typeof sceneBounds>; stamp: string }) {
+  const light = useRef<DirectionalLight>(null)
+  const { gl, invalidate, scene } = useThree()
+  useEffect(() => {
+    const l = light.current
+    if (!l) return
+    const r = bounds.radius
+    l.position.set(bounds.centre[0] - 0.9 * r, bounds.centre[1] - 1.1 * r, bounds.centre[2] + 2.4 * r)
+    l.target.position.set(...bounds.centre)
+    scene.add(l.target)
+    l.target.updateMatrixWorld()
+    const cam = l.shadow.camera
+    cam.left = cam.bottom = -1.5 * r
+    cam.right = cam.top = 1.5 * r
+    cam.near = 0.1 * r
+    cam.far = 6 * r
+    cam.updateProjectionMatrix()
+    l.shadow.normalBias = 0.006 * r
+    gl.shadowMap.autoUpdate = false
+    gl.shadowMap.needsUpdate = true
+    invalidate()
+  }, [bounds, stamp, gl, invalidate, scene])
+  return <directionalLight ref={light} intensity={2.1} castShadow shadow-mapSize={[2048, 2048]} shadow-radius={3} />
+}
+
+export function Scene({ bodies, ghost, faults, dark, onLoaded }: SceneProps) {
+  const { tool, looks, shading, pick, fault, selected } = useBench()
+  const { set, setValues } = useBench.getState()
+  const root = useRef<RootState | null>(null)
+  const soft = useMemo(() => (typeof document === 'undefined' ? true : softwareRenderer()), [])
+  const shown = useMemo(() => bodies.filter((b) => !looks[b.name]?.hidden), [bodies, looks])
+  // A ghost stands in for the bodies it changes.
+  const drawn = useMemo(() => {
+    const list = shown.map((b) => ({ ...b, isGhost: false }))
+    if (!ghost.bodies) return list
+    const kept = list.filter((b) => !(b.name in ghost.bodies!))
+    for (const [name, hash] of Object.entries(ghost.bodies)) {
+      const old = bodies.find((b) => b.name === name)
+      if (hash) kept.push({ name, hash, summary: ghost.summaries?.[hash] ?? old?.summary, isGhost: true })
+    }
+    return kept
+  }, [shown, ghost, bodies])
+  const bounds = useMemo(() => sceneBounds(bodies.length ? bodies : drawn), [bodies, drawn])
+  const [stamp, setStamp] = useState('')
+  const shownHashes = drawn.map((d) => d.hash).join()
+  const loaded = useCallback(() => {
+    setStamp(`${shownHashes}${Date.now()}`)
+    onLoaded()
+  }, [shownHashes, onLoaded])
+  useEffect(() => { setStamp(shownHashes) }, [shownHashes])
+  useEffect(() => {
+    void picking().keepOnly([...new Set([...bodies.map((b) => b.hash), ...drawn.map((d) => d.hash)])])
+  }, [bodies, drawn])
+
+  const slot = slotOf(tool)
+  const regionBody = tool && slot?.info.field === 'region' ? bodies.find((b) => b.name === tool.values.body) : undefined
+  const region = (tool && slot?.info.field === 'region' ? (tool.values[slot.key] as Region | undefined) : undefined) ?? null
+  const [regionPoints, setRegionPoints] = useState<Float32Array | null>(null)
+  const [hoverBore, setHoverBore] = useState<BoreHit | null>(null)
+  const [takenBore, setTakenBore] = useState<BoreHit | null>(null)
+  const [added, setAdded] = useState<Float32Array | null>(null)
+  const [loop, setLoop] = useState<[number, number][] | null>(null)
+
+  useEffect(() => {
+    if (!region?.length || !regionBody) {
+      setRegionPoints(null)
+      set({ pickedCount: 0 })
+      return
+    }
+    let live = true
+    picking().region(regionBody.hash, region).then((r) => {
+      if (!live) return
+      setRegionPoints(r.points)
+      set({ pickedCount: r.count })
+    }, () => {})
+    return () => { live = false }
+  }, [region, regionBody, set])
+  useEffect(() => {
+    setAdded(null)
+    const changed = Object.values(ghost.bodies ?? {}).filter((h): h is string => h !== null)
+    let live = true
+    for (const hash of changed) void picking().added(hash).then((p) => { if (live && p.length) setAdded(p) })
+    return () => { live = false }
+  }, [ghost.bodies])
+  useEffect(() => {
+    if (tool?.kind !== 'build/edit-hole') {
+      setHoverBore(null)
+      setTakenBore(null)
+    }
+  }, [tool?.kind])
+
+  const rayAt = useCallback((e: { clientX: number; clientY: number }): { origin: Vec3; direction: Vec3 } | null => {
+    const state = root.current
+    if (!state) return null
+    const box = state.gl.domElement.getBoundingClientRect()
+    const caster = new Raycaster()
+    caster.setFromCamera(new Vector2(((e.clientX - box.left) / box.width) * 2 - 1, 1 - ((e.clientY - box.top) / box.height) * 2), state.camera)
+    const { origin: o, direction: d } = caster.ray
+    return { origin: [o.x, o.y, o.z], direction: [d.x, d.y, d.z] }
+  }, [])
+
+  const pickable = useMemo(() => shown.map(({ name, hash }) => ({ name, hash })), [shown])
+  const picksRegion = slot?.info.field === 'region'
+  const dragPicks = picksRegion && (pick.way === 'brush' || pick.way === 'box' || pick.way === 'lasso')
+  const down = useRef<{ x: number; y: number; path: Vec3[]; screen: [number, number][]; button: number } | null>(null)
+  const hovering = useRef(false)
+
+  const addPick = useCallback((p: Pick, name: string) => {
+    const t = useBench.getState().tool
+    const s = slotOf(t)
+    if (!t || !s) return
+    const old = t.values.body === name || !t.values.body ? ((t.values[s.key] as Region | undefined) ?? []) : []
+    setValues({ body: name, [s.key]: [...old, p] })
+  }, [setValues])
+
+  const click = useCallback(async (e: React.PointerEvent) => {
+    const ray = rayAt(e)
+    if (!ray) return
+    const t = useBench.getState().tool
+    const s = slotOf(t)
+    if (t?.kind === 'build/edit-hole') {
+      const bore = await picking().bore(pickable, ray.origin, ray.direction)
+      if (bore) {
+        setTakenBore(bore)
+        set({ selected: bore.name })
+        setValues({ body: bore.name, at: bore.at.map((v) => Number(v.toFixed(5))), ...(t.values.body && t.values.at ? {} : {}) })
+      } else set({ notice: { text: "There is no round hole there. Click on a hole's wall.", kind: 'bad' } })
+      return
+    }
+    const hit: Hit | null = await picking().pick(pickable, ray.origin, ray.direction)
+    if (!hit) {
+      if (!t) set({ selected: null })
+      return
+    }
+    if (t && s?.info.field === 'region') {
+      const { way, mode, angle } = useBench.getState().pick
+      if (way === 'grow') addPick({ pick: 'grow', mode, at: hit.point, angle }, hit.name)
+      else if (way === 'piece') addPick({ pick: 'piece', mode, at: hit.point }, hit.name)
+      return
+    }
+    if (t && s) takePoint(t, s, hit)
+    else set({ selected: hit.name })
+  }, [addPick, pickable, rayAt, set, setValues])
+
+  const finishDrag = useCallback((d: NonNullable<typeof down.current>) => {
+    const state = root.current
+    const target = bodies.find((b) => b.name === tool?.values.body) ?? bodies.find((b) => b.name === selected) ?? shown[0]
+    if (!state || !target) return
+    const { mode, through, radius, way } = useBench.getState().pick
+    if (way === 'brush') {
+      if (d.path.length) addPick({ pick: 'brush', mode, path: d.path, radius }, target.name)
+      return
+    }
+    const corners: [number, number][] = way === 'box' ? [[d.x, d.y], [d.screen.at(-1)![0], d.y], d.screen.at(-1)!, [d.x, d.screen.at(-1)![1]]] : d.screen
+    const rays = corners.map(([x, y]) => rayAt({ clientX: x, clientY: y })!)
+    if (rays.length < 3) return
+    const cam = state.camera as PerspectiveCamera
+    const forward = cam.getWorldDirection(cam.position.clone())
+    addPick({ pick: 'loop', mode, eye: rays[0].origin, toward: [forward.x, forward.y, forward.z], loop: rays.map((r): Vec3 => [r.origin[0] + r.direction[0], r.origin[1] + r.direction[1], r.origin[2] + r.direction[2]]), through }, target.name)
+  }, [addPick, bodies, rayAt, selected, shown, tool?.values.body])
+
+  const onMove = useCallback((e: React.PointerEvent) => {
+    const d = down.current
+    if (d && dragPicks) {
+      d.screen.push([e.clientX, e.clientY])
+      if (pick.way !== 'brush') {
+        setLoop(pick.way === 'box' ? [[d.x, d.y], [e.clientX, d.y], [e.clientX, e.clientY], [d.x, e.clientY]] : [...d.screen])
+        return
+      }
+    }
+    if (hovering.current || (d && !dragPicks)) return
+    const ray = rayAt(e)
+    if (!ray) return
+    hovering.current = true
+    const t = useBench.getState().tool
+    const work = t?.kind === 'build/edit-hole'
+      ? picking().bore(pickable, ray.origin, ray.direction).then((b) => {
+          setHoverBore(b)
+          set({ cursor: b?.at ?? null, hover: b?.name ?? null })
+        })
+      : picking().pick(pickable, ray.origin, ray.direction).then((hit) => {
+          set({ cursor: hit?.point ?? null, hover: hit?.name ?? null })
+          if (hit && d && dragPicks && pick.way === 'brush') d.path.push(hit.point)
+        })
+    void work.catch(() => {}).finally(() => { hovering.current = false })
+  }, [dragPicks, pick.way, pickable, rayAt, set])
+
+  const shownFault = fault !== null ? faults[fault] : undefined
+  const canvasBox = root.current?.gl.domElement.getBoundingClientRect()
+  const label = takenBore ?? hoverBore
+  return (
+    <div
+      className="canvas" data-testid="bench-canvas" role="application" aria-label="The bench: arrow keys turn the view, shift and arrows pan, plus and minus zoom" tabIndex={0}
+      onPointerDown={(e) => {
+        down.current = { x: e.clientX, y: e.clientY, path: [], screen: [[e.clientX, e.clientY]], button: e.button }
+      }}
+      onPointerMove={onMove}
+      onPointerUp={(e) => {
+        const d = down.current
+        down.current = null
+        setLoop(null)
+        if (!d || d.button !== 0) return
+        const still = Math.hypot(e.clientX - d.x, e.clientY - d.y) < 4
+        if (dragPicks && (!still || pick.way === 'brush')) finishDrag(d)
+        else if (still) void click(e)
+      }}
+      onContextMenu={(e) => e.preventDefault()}
+    >
+      <Canvas
+        frameloop="demand" shadows={soft ? 'basic' : 'percentage'} dpr={soft ? 1 : [1, 2]} gl={{ antialias: !soft, powerPreference: 'high-performance' }}
+        camera={{ fov: 32, position: [120, -190, 140], near: 0.1, far: 5000, up: [0, 0, 1] }} onCreated={(s) => { root.current = s }}
+      >
+        <hemisphereLight args={[dark ? '#8b949a' : '#ffffff', dark ? '#2a2d30' : '#b3aca0', dark ? 1.1 : 1.55]} position={[0, 0, 1]} />
+        <Sun bounds={bounds} stamp={stamp} />
+        <Mat bounds={bounds} dark={dark} />
+        {drawn.map((b) => (
+          <BodyMesh key={b.name} name={b.name} hash={b.hash} colour={colourOf(looks, b.name, Math.max(0, bodies.findIndex((x) => x.name === b.name)))} shading={shading} faint={!!looks[b.name]?.ghost} ghost={b.isGhost && !bodies.some((x) => x.name === b.name)} ownColours={!!looks[b.name]?.pieces} onShown={loaded} />
+        ))}
+        {regionPoints && <Overlay points={regionPoints} colour={plum} />}
+        {added && <Overlay points={added} colour={plum} opacity={0.55} />}
+        {hoverBore && !added && <Overlay points={hoverBore.points} colour={plum} opacity={0.5} />}
+        {takenBore && !added && <Overlay points={takenBore.points} colour={plum} />}
+        {faults.map((f, i) => f.line && <OverlayLine key={`l${i}`} points={Float32Array.from(f.line)} colour={brick} />)}
+        <FaultTriangles faults={faults} bodies={bodies} />
+        {shownFault && (
+          <Html position={[...shownFault.at]} zIndexRange={[2, 0]}><span className="chip fault">{shownFault.kind === 'hole' ? 'open rim' : shownFault.kind} · <b className="figure">{num(shownFault.kind === 'hole' ? shownFault.reach * Math.PI : shownFault.reach, 1)} mm</b></span></Html>
+        )}
+        {label && tool?.kind === 'build/edit-hole' && (
+          <Html position={[...label.centre]} zIndexRange={[2, 0]}>
+            <span className="chip picked">Ø <b className="figure">{num(label.diameter)}</b>{tool.values.action === 'resize' && tool.values.diameter && takenBore ? <> → <b className="figure">{num(Number(tool.values.diameter))}</b></> : null} mm, {label.through ? 'through' : `${num(label.depth, 1)} deep`}</span>
+          </Html>
+        )}
+        <Controls bounds={bounds} free={!dragPicks} />
+        <AxisFollower />
+        <TestHandle />
+      </Canvas>
+      {loop && canvasBox && (
+        <svg className="lasso"><polygon points={loop.map(([x, y]) => `${x - canvasBox.left},${y - canvasBox.top}`).join(' ')} fill="rgb(138 47 99 / 15%)" stroke={plum} strokeWidth="1.5" strokeDasharray="5 3" /></svg>
+      )}
+      <AxisMark />
+    </div>
+  )
+}
+
+/** Triangles of faults that have no line of their own. */
+function FaultTriangles({ faults, bodies }: { faults: Fault[]; bodies: BenchBody[] }) {
+  const of = useBench((s) => s.checkUpOf)
+  const hash = bodies.find((b) => b.name === of)?.hash
+  const [points, setPoints] = useState<Float32Array | null>(null)
+  useEffect(() => {
+    const list = faults.flatMap((f) => f.triangles ?? [])
+    setPoints(null)
+    if (!hash || !list.length) return
+    let live = true
+    void picking().triangles(hash, list).then((p) => { if (live) setPoints(p) })
+    return () => { live = false }
+  }, [faults, hash])
+  return points ? <Overlay points={points} colour={brick} opacity={0.9} /> : null
+}
+
+/** Lets a test ask where a point of the model stands on the screen, so that it can click there as a person would. */
+function TestHandle() {
+  const { camera, gl } = useThree()
+  useEffect(() => {
+    const w = window as unknown as { glueBenchScreenPoint?: (p: Vec3) => [number, number] }
+    w.glueBenchScreenPoint = (p) => {
+      camera.updateMatrixWorld()
+      const v = camera.position.clone().set(...p).project(camera)
+      const box = gl.domElement.getBoundingClientRect()
+      return [box.left + ((v.x + 1) / 2) * box.width, box.top + ((1 - v.y) / 2) * box.height]
+    }
+    return () => { delete w.glueBenchScreenPoint }
+  }, [camera, gl])
+  return null
+}

@@ -1,0 +1,60 @@
+/** What the bench knows that is not part of the job: stage, tool in hand, looks, picks under way. */
+import { create } from 'zustand'
+import type { Vec3 } from '@/core/math/vec'
+import type { Stage } from '@/core/recipe/step'
+
+export type Shading = 'plain' | 'edges' | 'see-through' | 'stripes'
+export type ViewName = 'Front' | 'Back' | 'Left' | 'Right' | 'Top' | 'Under' | 'Corner' | 'Fit'
+export type PickWay = 'grow' | 'brush' | 'box' | 'lasso' | 'piece'
+
+export interface Look { hidden?: boolean; ghost?: boolean; colour?: string; pieces?: boolean }
+
+export interface ToolInHand {
+  kind: string
+  values: Record<string, unknown>
+  /** The step under edit, or null for a new one. */
+  editing: string | null
+  /** The field that takes the next picks. */
+  slot: string | null
+}
+
+export interface PickOptions { way: PickWay; mode: 'add' | 'take'; angle: number; radius: number; through: boolean }
+
+interface BenchState {
+  stage: Stage
+  tool: ToolInHand | null
+  selected: string | null
+  looks: Record<string, Look>
+  shading: Shading
+  view: { name: ViewName; asked: number; at?: Vec3; reach?: number }
+  pick: PickOptions
+  pickedCount: number
+  cursor: Vec3 | null
+  hover: string | null
+  /** New steps go after this many steps; null is the end. */
+  marker: number | null
+  checkUpOf: string | null
+  fault: number | null
+  finding: boolean
+  notice: { text: string; kind: 'bad' | 'good' } | null
+  set(change: Partial<BenchState>): void
+  setStage(stage: Stage): void
+  takeTool(tool: ToolInHand | null): void
+  setValues(values: Record<string, unknown>): void
+  look(name: string, change: Look): void
+  lookAt(name: ViewName, at?: Vec3, reach?: number): void
+}
+
+export const useBench = create<BenchState>((set) => ({
+  stage: 'bring-in', tool: null, selected: null, looks: {}, shading: 'plain', view: { name: 'Corner', asked: 0 },
+  pick: { way: 'grow', mode: 'add', angle: 20, radius: 4, through: false }, pickedCount: 0, cursor: null, hover: null, marker: null, checkUpOf: null, fault: null, finding: false, notice: null,
+  set: (change) => set(change),
+  setStage: (stage) => set({ stage }),
+  takeTool: (tool) => set({ tool, pickedCount: 0, hover: null }),
+  setValues: (values) => set((s) => (s.tool ? { tool: { ...s.tool, values: { ...s.tool.values, ...values } } } : {})),
+  look: (name, change) => set((s) => ({ looks: { ...s.looks, [name]: { ...s.looks[name], ...change } } })),
+  lookAt: (name, at, reach) => set((s) => ({ view: { name, asked: s.view.asked + 1, at, reach } })),
+}))
+
+export const palette = ['#c9a488', '#7e9996', '#68798e', '#cbbda0', '#b06c54', '#9689a8', '#8fa08a', '#a98f9b']
+export const colourOf = (looks: Record<string, Look>, name: string, index: number): string => looks[name]?.colour ?? palette[index % palette.length]

@@ -1,0 +1,164 @@
+/** The compute process: takes work from the queue and gives each piece to a thread that can be ended. Any number of these may run. */
+import { eq, lt, sql } from 'drizzle-orm'
+import { run, Logger, type JobHelpers } from 'graphile-worker'
+import { randomUUID } from 'node:crypto'
+import path from 'node:path'
+import { Worker } from 'node:worker_threads'
+import { Client } from 'pg'
+import type { StepReport } from '@/core/recipe/evaluate'
+import { database, databaseUrl } from '@/server/db/client'
+import { runs, workers } from '@/server/db/schema'
+import { cancelChannel, tell } from './queue'
+import type { ThreadReply, ThreadTask } from './thread'
+
+const me = `compute-${randomUUID()}`
+const threads = 2
+const beatEvery = 5_000
+const { db, pool } = database(6)
+
+interface Seat { worker: Worker | null; run: string | null }
+const seats: Seat[] = Array.from({ length: threads }, () => ({ worker: null, run: null }))
+const waiting: ((seat: Seat) => void)[] = []
+const busy = new Set<Seat>()
+
+const takeSeat = (): Promise<Seat> => {
+  const free = seats.find((s) => !busy.has(s))
+  if (free) {
+    busy.add(free)
+    return Promise.resolve(free)
+  }
+  return new Promise((resolve) => waiting.push(resolve))
+}
+const giveSeat = (seat: Seat) => {
+  const next = waiting.shift()
+  if (next) next(seat)
+  else busy.delete(seat)
+}
+
+const startThread = (): Worker => new Worker(path.join(import.meta.dirname, 'compute-thread.mjs'), { resourceLimits: { maxOldGenerationSizeMb: 6144 } })
+
+/** Runs a task in a thread. Resolves with null when it was done, else with what went wrong ("stopped" when it was ended on purpose). */
+async function inThread(task: ThreadTask): Promise<string | null> {
+  const seat = await takeSeat()
+  try {
+    const worker = (seat.worker ??= startThread())
+    seat.run = task.task === 'evaluate' ? task.run : null
+    return await new Promise<string | null>((resolve) => {
+      const end = (message: string | null) => {
+        worker.removeAllListeners()
+        worker.on('error', () => {})
+        resolve(message)
+      }
+      worker.once('message', (reply: ThreadReply) => end(reply.done ? null : reply.message))
+      worker.once('error', (error: Error & { code?: string }) => {
+        seat.worker = null
+        end(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? 'This step needs more memory than there is. Simplify the mesh first, or ask for a coarser result.' : `The computation ended unexpectedly: ${error.message}`)
+      })
+      worker.once('exit', () => {
+        seat.worker = null
+        end(stopping.delete(worker) ? 'stopped' : 'The computation ended unexpectedly.')
+      })
+      worker.postMessage(task)
+    })
+  } finally {
+    seat.run = null
+    giveSeat(seat)
+  }
+}
+const stopping = new Set<Worker>()
+
+async function evaluateTask(payload: unknown, helpers: JobHelpers): Promise<void> {
+  const id = (payload as { run: string }).run
+  const [row] = await db.select({ state: runs.state, job: runs.job, ghost: runs.ghost }).from(runs).where(eq(runs.id, id))
+  if (!row || row.state === 'stopped' || row.state === 'done' || row.state === 'failed') return // at-least-once delivery: done already
+  const wrong = await inThread({ task: 'evaluate', run: id })
+  if (wrong === null || wrong === 'stopped') return
+  if (helpers.job.attempts < helpers.job.max_attempts && /connection|terminat|ECONN/i.test(wrong)) throw new Error(wrong)
+  const [now] = await db.select({ steps: runs.steps, recipe: runs.recipe }).from(runs).where(eq(runs.id, id))
+  // The step that was under way is the one at fault; what came before it is kept.
+  const failed = now.recipe.steps[now.steps.length]
+  const report: StepReport[] = failed ? [...now.steps, { id: failed.id, kind: failed.kind, ok: false, ms: 0, cached: false, said: '', facts: {}, warnings: [], error: { code: 'crashed', message: wrong }, bodies: {}, files: [] }] : now.steps
+  await db.update(runs).set({ state: 'failed', steps: report, ended: sql`now()` }).where(eq(runs.id, id))
+  await tell(db, row.job, { type: 'run', run: id, ghost: row.ghost, state: 'failed' })
+}
+
+async function checkUpTask(payload: unknown): Promise<void> {
+  const { hash, job } = payload as { hash: string; job: string }
+  const wrong = await inThread({ task: 'check-up', hash, job })
+  if (wrong && wrong !== 'stopped') throw new Error(wrong)
+}
+
+/** Listens for cancel requests for as long as the process lives, over lost connections too. */
+async function listenForCancel(): Promise<void> {
+  for (;;) {
+    const client = new Client({ connectionString: databaseUrl() })
+    try {
+      await client.connect()
+      await client.query(`listen ${cancelChannel}`)
+      client.on('notification', (n) => {
+        const seat = seats.find((s) => s.run !== null && s.run === n.payload)
+        if (!seat?.worker) return
+        stopping.add(seat.worker)
+        void seat.worker.terminate()
+      })
+      await new Promise<void>((resolve) => {
+        client.on('error', () => resolve())
+        client.on('end', () => resolve())
+      })
+    } catch {
+      // The server is away; try again below.
+    }
+    await client.end().catch(() => {})
+    await new Promise((r) => setTimeout(r, 1000))
+  }
+}
+
+/** Says "alive", and frees what processes held that have not said so for a while. */
+async function beat(unlock: (ids: string[]) => Promise<void>): Promise<void> {
+  await db.insert(workers).values({ id: me }).onConflictDoUpdate({ target: workers.id, set: { beat: sql`now()` } })
+  const gone = await db.delete(workers).where(lt(workers.beat, sql`now() - interval '20 seconds'`)).returning({ id: workers.id })
+  const alive = await db.select({ id: workers.id }).from(workers)
+  const { rows } = await pool.query<{ locked_by: string }>('select distinct locked_by from graphile_worker.jobs where locked_by is not null')
+  const lost = [...new Set([...gone.map((g) => g.id), ...rows.map((r) => r.locked_by).filter((l) => !alive.some((a) => a.id === l))])]
+  if (lost.length) await unlock(lost)
+}
+
+async function main(): Promise<void> {
+  void listenForCancel()
+  await db.insert(workers).values({ id: me }).onConflictDoUpdate({ target: workers.id, set: { beat: sql`now()` } })
+  const quietLogger = new Logger(() => (level, message) => { if (level === 'error') console.error(message) })
+  const start = () => run({ pgPool: pool, concurrency: threads + 1, pollInterval: 1000, noHandleSignals: true, logger: quietLogger, taskList: { evaluate: evaluateTask, 'check-up': checkUpTask }, events: undefined, workerId: me } as Parameters<typeof run>[0])
+  let runner = await start()
+  const tick = setInterval(() => {
+    beat((ids) => forceUnlock(ids)).catch((error: Error) => console.error('heartbeat:', error.message))
+  }, beatEvery)
+  await beat((ids) => forceUnlock(ids))
+  const stop = async () => {
+    clearInterval(tick)
+    await runner.stop().catch(() => {})
+    await db.delete(workers).where(eq(workers.id, me)).catch(() => {})
+    process.exit(0)
+  }
+  process.on('SIGTERM', () => void stop())
+  process.on('SIGINT', () => void stop())
+  process.send?.('ready')
+  for (;;) {
+    // The runner ends when the database goes away for good; start it again when it is back.
+    await runner.promise.catch((error: Error) => console.error('queue:', error.message))
+    await new Promise((r) => setTimeout(r, 1500))
+    runner = await start().catch(() => runner)
+  }
+}
+
+async function forceUnlock(ids: string[]): Promise<void> {
+  const { makeWorkerUtils } = await import('graphile-worker')
+  const utils = await makeWorkerUtils({ pgPool: pool })
+  await utils.forceUnlockWorkers(ids)
+  await utils.release()
+}
+
+main().catch((error: Error) => {
+  console.error('compute process:', error.message)
+  process.exit(1)
+})
+
