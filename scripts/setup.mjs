@@ -9,13 +9,16 @@ export const say = (text) => process.stderr.write(`${text}\n`)
 
 export class Problem extends Error {}
 
-/** npm ci when the lock file is not the one installed. */
+/**
+ * Installs by the lock file when that is not the one installed. Not `npm ci`: it refuses a lock file made where a mirror
+ * does not carry the optional binaries of other platforms.
+ */
 export function installPackages() {
   const lock = createHash('sha256').update(readFileSync(path.join(root, 'package-lock.json'))).digest('hex')
   const mark = path.join(root, 'node_modules', '.glue-bench-lock')
   if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return
   say('installing npm packages')
-  const done = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, stdio: ['ignore', 2, 2], env: { ...process.env, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1', NODE_ENV: '' } })
+  const done = spawnSync('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, stdio: ['ignore', 2, 2], env: { ...process.env, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1', NODE_ENV: '' } })
   if (done.status !== 0) throw new Problem('The npm packages could not be installed.')
   writeFileSync(mark, lock)
 }

@@ -1,6 +1,6 @@
 /** The compute process: takes work from the queue and gives each piece to a thread that can be ended. Any number of these may run. */
 import { eq, lt, sql } from 'drizzle-orm'
-import { run, Logger, type JobHelpers } from 'graphile-worker'
+import { run, Logger, type JobHelpers, type Runner } from 'graphile-worker'
 import { randomUUID } from 'node:crypto'
 import path from 'node:path'
 import { Worker } from 'node:worker_threads'
@@ -116,10 +116,10 @@ async function listenForCancel(): Promise<void> {
 /** Says "alive", and frees what processes held that have not said so for a while. */
 async function beat(unlock: (ids: string[]) => Promise<void>): Promise<void> {
   await db.insert(workers).values({ id: me }).onConflictDoUpdate({ target: workers.id, set: { beat: sql`now()` } })
-  const gone = await db.delete(workers).where(lt(workers.beat, sql`now() - interval '20 seconds'`)).returning({ id: workers.id })
+  await db.delete(workers).where(lt(workers.beat, sql`now() - interval '20 seconds'`))
   const alive = await db.select({ id: workers.id }).from(workers)
   const { rows } = await pool.query<{ locked_by: string }>('select distinct locked_by from graphile_worker.jobs where locked_by is not null')
-  const lost = [...new Set([...gone.map((g) => g.id), ...rows.map((r) => r.locked_by).filter((l) => !alive.some((a) => a.id === l))])]
+  const lost = [...new Set([...rows.map((r) => r.locked_by).filter((l) => !alive.some((a) => l.startsWith(a.id)))])]
   if (lost.length) await unlock(lost)
 }
 
@@ -127,27 +127,37 @@ async function main(): Promise<void> {
   void listenForCancel()
   await db.insert(workers).values({ id: me }).onConflictDoUpdate({ target: workers.id, set: { beat: sql`now()` } })
   const quietLogger = new Logger(() => (level, message) => { if (level === 'error') console.error(message) })
-  const start = () => run({ pgPool: pool, concurrency: threads + 1, pollInterval: 1000, noHandleSignals: true, logger: quietLogger, taskList: { evaluate: evaluateTask, 'check-up': checkUpTask }, events: undefined, workerId: me } as Parameters<typeof run>[0])
-  let runner = await start()
+  // One runner a lane: each lane has a name of its own, so that its locks can be told from those of lost processes.
+  const start = (lane: number): Promise<Runner> => run({ pgPool: pool, concurrency: 1, pollInterval: 1000, noHandleSignals: true, logger: quietLogger, taskList: { evaluate: evaluateTask, 'check-up': checkUpTask }, workerId: `${me}-${lane}` } as Parameters<typeof run>[0])
+  let stopped = false
+  const runners: (Runner | null)[] = []
+  const keepRunning = async (lane: number): Promise<void> => {
+    // A runner ends when the database goes away; it is started again when that is back.
+    while (!stopped) {
+      try {
+        runners[lane] = await start(lane)
+        await runners[lane].promise
+      } catch (error) {
+        console.error('queue:', error instanceof Error ? error.message : error)
+      }
+      runners[lane] = null
+      await new Promise((r) => setTimeout(r, 1500))
+    }
+  }
   const tick = setInterval(() => {
     beat((ids) => forceUnlock(ids)).catch((error: Error) => console.error('heartbeat:', error.message))
   }, beatEvery)
   await beat((ids) => forceUnlock(ids))
   const stop = async () => {
+    stopped = true
     clearInterval(tick)
-    await runner.stop().catch(() => {})
+    await Promise.all(runners.map((r) => r?.stop().catch(() => {})))
     await db.delete(workers).where(eq(workers.id, me)).catch(() => {})
     process.exit(0)
   }
   process.on('SIGTERM', () => void stop())
   process.on('SIGINT', () => void stop())
-  process.send?.('ready')
-  for (;;) {
-    // The runner ends when the database goes away for good; start it again when it is back.
-    await runner.promise.catch((error: Error) => console.error('queue:', error.message))
-    await new Promise((r) => setTimeout(r, 1500))
-    runner = await start().catch(() => runner)
-  }
+  for (let lane = 0; lane <= threads; lane++) void keepRunning(lane)
 }
 
 async function forceUnlock(ids: string[]): Promise<void> {

@@ -20,6 +20,7 @@ export function database(most = 8): Shared {
     const pool = new Pool({ connectionString: databaseUrl(), max: most, idleTimeoutMillis: 30_000, connectionTimeoutMillis: 10_000 })
     // An idle connection that the server drops is replaced; it must not end the process.
     pool.on('error', (error) => console.error('database connection lost:', error.message))
+    pool.on('connect', (client) => client.on('error', () => {}))
     shelf.glueBenchDatabase = { pool, db: drizzle(pool, { schema }) }
   }
   return shelf.glueBenchDatabase
