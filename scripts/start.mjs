@@ -1,13 +1,12 @@
 /** `start`: everything from the database to the browser's address, and a clean end. */
 import { spawn, spawnSync } from 'node:child_process'
-import { existsSync, readFileSync, writeFileSync } from 'node:fs'
+import { existsSync, readFileSync, writeFileSync, readdirSync, statSync } from 'node:fs'
 import { createHash } from 'node:crypto'
 import path from 'node:path'
 import { parseArgs } from 'node:util'
 import { bundle } from './bundle.mjs'
 import { freePort, startPostgres } from './postgres.mjs'
 import { ensureDir, Problem, root, say } from './setup.mjs'
-import { readdirSync, statSync } from 'node:fs'
 
 /** Changes whenever a source of the web part does. */
 function sourceMark() {

@@ -201,7 +201,7 @@ export function BenchPage({ id }: { id: string }) {
         <Bodies bodies={bodies} />
         {tool && <ToolCard key={`${tool.kind}${tool.editing ?? ''}`} tool={tool} bodies={bodies} ghost={ghost} progress={progress.ghost} applying={revise.isPending} later={later} onApply={apply} onCancel={() => { ghost.stop(); takeTool(null) }} />}
         <CheckUpPanel check={check} />
-        <Readout body={bodies.find((b) => b.name === (selected ?? tool?.values.body)) ?? (bodies.length === 1 ? bodies[0] : undefined)} />
+        <Readout body={bodies.find((b) => b.name === (selected ?? tool?.values.body)) ?? bodies.at(0)} />
       </aside>
       <footer className="foot">
         <span className="hint">{hintFor(tool, slot, fieldsOfTool)}</span>

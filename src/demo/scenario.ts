@@ -17,7 +17,7 @@ export function gripScan(work: Work = quiet): TriMesh {
   const part = gripShape()
   const scan = rangeScan(part, { stations: 14, resolution: 0.09, noise: 0.03, grazing: 71, strays: 6, detail: diagonal(meshBounds(part)) / 318, seed: 7 }, work)
   const folded = addFolds(scan, 9, 2.4, 1.9, 11)
-  const crossed = addCrossing(folded, [38, 6, 15], 5, 5.5)
+  const crossed = addCrossing(folded, [-44, -9, 13], 4.5, 4)
   // The head's own frame: the part lies askew and above the table.
   return transformMesh(crossed, compose(translation([12, -8, 41]), compose(rotation([0, 1, 0], 90), rotation([0, 0, 1], 6))))
 }

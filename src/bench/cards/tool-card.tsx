@@ -11,7 +11,7 @@ import { NumberField } from '@/bench/forms/number-field'
 import { fieldsOfTool, slotOf, visible } from '@/bench/stage3d/slots'
 import type { BenchBody, Progress } from '@/bench/state/job'
 import { useBench, type ToolInHand } from '@/bench/state/store'
-import { iconOf } from '@/bench/tray/icons'
+import { ToolIcon } from '@/bench/tray/icons'
 import { GhostFigures } from './ghost-figures'
 import { UnitTable } from './unit-table'
 import { slowKinds, type GhostState } from './use-ghost'
@@ -23,7 +23,6 @@ export function ToolCard({ tool, bodies, ghost, progress, applying, later, onApp
   const { setValues, set } = useBench.getState()
   const step = stepOf(tool.kind)
   if (!step) return null
-  const Icon = iconOf(tool.kind)
   const slot = slotOf(tool)
   const special = tool.kind === 'bring-in/file' ? ['file', 'unit'] : tool.kind === 'build/edit-hole' ? ['at', 'body', 'diameter', 'standard'] : []
   const defaults = Object.fromEntries(fieldsOfTool(tool).map((f) => [f.key, f.fallback]))
@@ -38,7 +37,7 @@ export function ToolCard({ tool, bodies, ghost, progress, applying, later, onApp
   const can = ghost.step !== null && ghost.state !== 'failed' && !applying
   return (
     <section className="card-tool" aria-label={step.title} data-testid="tool-card">
-      <h2><Icon size={19} strokeWidth={1.8} aria-hidden="true" />{step.title}</h2>
+      <h2><ToolIcon kind={tool.kind} size={19} strokeWidth={1.8} />{step.title}</h2>
       <p className="summary">{step.summary}</p>
       <Form onSubmit={(e) => { e.preventDefault(); if (can) onApply() }}>
         {tool.kind === 'build/edit-hole' && <HoleSlot tool={tool} ghost={ghost} onEnter={onApply} />}

@@ -9,7 +9,7 @@ import { stepOf } from '@/core/steps/registry'
 import { blobUrl } from '@/bench/state/api'
 import type { Progress } from '@/bench/state/job'
 import { useBench } from '@/bench/state/store'
-import { iconOf } from '@/bench/tray/icons'
+import { ToolIcon } from '@/bench/tray/icons'
 import type { GhostState } from '@/bench/cards/use-ghost'
 
 const words: Record<string, string> = {
@@ -98,8 +98,7 @@ export function RecipePanel({ job, ghost, progress, change, edit }: Props) {
 }
 
 function Dot({ kind }: { kind: string }) {
-  const Icon = iconOf(kind)
-  return <span className="dot"><Icon size={12} strokeWidth={2} aria-hidden="true" /></span>
+  return <span className="dot"><ToolIcon kind={kind} size={12} strokeWidth={2} /></span>
 }
 
 function Said({ report, off, running }: { report: StepReport | undefined; off: boolean | undefined; running: string | null }) {

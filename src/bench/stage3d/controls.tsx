@@ -2,7 +2,7 @@
 /** Looking around: left-drag orbits, middle- and right-drag pan, the wheel zooms at the cursor; the same on keys. */
 import { useThree } from '@react-three/fiber'
 import { useEffect, useMemo, useRef } from 'react'
-import { MOUSE, PerspectiveCamera, Vector3 } from 'three'
+import { MOUSE, type PerspectiveCamera, Vector3 } from 'three'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
 import { useBench, type ViewName } from '@/bench/state/store'
 import type { SceneBounds } from './scene-bounds'

@@ -3,7 +3,7 @@
 import { Html } from '@react-three/drei'
 import { Canvas, useThree, type RootState } from '@react-three/fiber'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
-import { DirectionalLight, Raycaster, Vector2, type PerspectiveCamera } from 'three'
+import { type DirectionalLight, Raycaster, Vector2, type PerspectiveCamera } from 'three'
 import { picking } from '@/bench/picking/client'
 import type { BoreHit, Hit } from '@/bench/picking/worker'
 import type { BenchBody } from '@/bench/state/job'
@@ -52,7 +52,8 @@ function Sun({ bounds, stamp }: { bounds: ReturnType<typeof sceneBounds>; stamp:
     cam.near = 0.1 * r
     cam.far = 6 * r
     cam.updateProjectionMatrix()
-    l.shadow.normalBias = 0.006 * r
+    l.shadow.normalBias = 0.014 * r
+    l.shadow.bias = -0.0006
     gl.shadowMap.autoUpdate = false
     gl.shadowMap.needsUpdate = true
     invalidate()

@@ -1,6 +1,7 @@
 /** One icon for each tool, all of one set and weight. */
+import { createElement } from 'react'
 import {
-  ArrowDownToLine, Axis3d, Bandage, Box, CircleDashed, CircleDot, Crosshair, Cylinder, Eraser, Expand, FileInput, FlipHorizontal2, Link2, Minus, Move3d, RotateCw, Ruler, ScanLine, Send, Sparkles, Split, SquareArrowDown, SquaresIntersect, SquaresSubtract, SquaresUnite, Stethoscope, Target, Unlink2, Waves, type LucideIcon,
+  ArrowDownToLine, Axis3d, Bandage, Box, CircleDashed, CircleDot, Crosshair, Cylinder, Eraser, Expand, FileInput, FlipHorizontal2, Link2, Minus, Move3d, RotateCw, Ruler, ScanLine, Send, Sparkles, Split, SquareArrowDown, SquaresIntersect, SquaresSubtract, SquaresUnite, Stethoscope, Target, Unlink2, Waves, type LucideIcon, type LucideProps,
 } from 'lucide-react'
 
 const icons: Record<string, LucideIcon> = {
@@ -11,4 +12,4 @@ const icons: Record<string, LucideIcon> = {
   'send-out/file': Send,
 }
 
-export const iconOf = (kind: string): LucideIcon => icons[kind] ?? CircleDot
+export const ToolIcon = ({ kind, ...rest }: { kind: string } & LucideProps) => createElement(icons[kind] ?? CircleDot, { 'aria-hidden': true, ...rest })

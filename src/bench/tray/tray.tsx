@@ -3,7 +3,7 @@
 import { stageOf } from '@/core/recipe/step'
 import { allSteps } from '@/core/steps/registry'
 import { useBench } from '@/bench/state/store'
-import { iconOf } from './icons'
+import { ToolIcon } from './icons'
 
 /** Tools of one need stand together; a rule parts the groups. */
 const groups: Record<string, string[]> = { mend: ['mend/check-up', 'mend/all'], 'set-down': ['set-down/size', 'set-down/centre', 'set-down/rest', 'set-down/face-to-floor'], build: ['build/block', 'build/cylinder'] }
@@ -17,13 +17,12 @@ export function Tray({ take }: { take(kind: string): void }) {
     <div className="tray" role="toolbar" aria-label="Tools of this stage">
       {tools.length === 0 && <p className="soft small m-0 py-3">No tool of this stage is built yet. Everything else stays reachable by stage or by Find.</p>}
       {tools.map((s, i) => {
-        const Icon = iconOf(s.kind)
         const rule = i > 0 && first.includes(tools[i - 1].kind) && !first.includes(s.kind)
         return (
           <span key={s.kind} className="d-flex">
-            {rule && <span className="group-rule" aria-hidden="true" />}
+            {rule && <span className="group-rule" />}
             <button type="button" title={s.summary} aria-pressed={tool?.kind === s.kind} onClick={() => take(s.kind)}>
-              <Icon size={19} strokeWidth={1.7} aria-hidden="true" />
+              <ToolIcon kind={s.kind} size={19} strokeWidth={1.7} />
               {s.title}
             </button>
           </span>

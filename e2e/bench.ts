@@ -1,0 +1,61 @@
+/** What all browser tests share: finding a job, clicking at a place of the model, waiting for the bench. */
+import { expect, type Page } from '@playwright/test'
+
+export async function openJob(page: Page, title: string): Promise<void> {
+  await page.goto('/')
+  await page.getByRole('link', { name: title }).click()
+  await settled(page)
+}
+
+export async function newJob(page: Page): Promise<string> {
+  await page.goto('/')
+  await page.getByRole('button', { name: /New job/ }).click()
+  await page.waitForURL(/\/jobs\//)
+  await expect(page.getByRole('heading', { name: 'Recipe' })).toBeVisible()
+  return page.url().split('/').at(-1)!
+}
+
+/** Nothing is being computed and what is on the bench is drawn. */
+export async function settled(page: Page): Promise<void> {
+  await expect(page.locator('main.bench')).toHaveAttribute('data-ready', 'yes', { timeout: 120_000 })
+}
+
+/** A real click at a point of the model, as the view stands. */
+export async function clickAt(page: Page, point: [number, number, number]): Promise<void> {
+  const [x, y] = await page.evaluate((p) => (window as unknown as { glueBenchScreenPoint(p: number[]): [number, number] }).glueBenchScreenPoint(p), point)
+  await page.mouse.move(x, y)
+  await page.mouse.down()
+  await page.mouse.up()
+}
+
+export async function tool(page: Page, stage: string, title: string): Promise<void> {
+  await page.getByRole('list', { name: 'Stages' }).getByRole('button', { name: stage }).click()
+  await page.getByRole('toolbar').getByRole('button', { name: title, exact: true }).click()
+}
+
+export async function apply(page: Page): Promise<void> {
+  await expect(page.getByTestId('apply')).toBeEnabled({ timeout: 120_000 })
+  await page.getByTestId('apply').click()
+  await expect(page.getByTestId('tool-card')).toHaveCount(0)
+  await expect(page.getByTestId('run-state')).toHaveText('ready', { timeout: 180_000 })
+}
+
+/** A figure of the ghost or the readout, by its label. */
+export async function figure(page: Page, place: 'ghost-figures' | 'readout', label: string): Promise<string> {
+  const term = page.getByTestId(place).locator('dt', { hasText: new RegExp(`^${label}`) })
+  await expect(term).toBeVisible({ timeout: 120_000 })
+  return (await term.locator('xpath=following-sibling::dd[1]').innerText()).replace(/\u202f/g, '')
+}
+
+export async function fill(page: Page, label: string, value: string): Promise<void> {
+  const field = page.getByTestId('tool-card').getByLabel(label, { exact: true })
+  await field.fill(value)
+  await field.blur()
+}
+
+/** A closed cube as ASCII STL, with its edge in file units; `open` leaves two triangles out. */
+export function cubeStl(edge: number, open = false): Buffer {
+  const v = [[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0], [0, 0, 1], [1, 0, 1], [1, 1, 1], [0, 1, 1]].map((p) => p.map((c) => c * edge))
+  const faces = [[0, 3, 2], [0, 2, 1], [4, 5, 6], [4, 6, 7], [0, 1, 5], [0, 5, 4], [2, 3, 7], [2, 7, 6], [1, 2, 6], [1, 6, 5], [0, 4, 7], [0, 7, 3]].slice(open ? 2 : 0)
+  return Buffer.from(`solid cube\n${faces.map((f) => `facet normal 0 0 0\nouter loop\n${f.map((i) => `vertex ${v[i].join(' ')}`).join('\n')}\nendloop\nendfacet`).join('\n')}\nendsolid cube\n`)
+}
