@@ -133,7 +133,7 @@ test('long work shows progress and can be stopped; a killed compute process lose
   await page.getByRole('button', { name: 'Run again' }).click()
   await expect(page.locator('.run-box')).toContainText('station', { timeout: 60_000 })
   for (const pid of (process.env.GLUE_BENCH_COMPUTE ?? '').split(' ').filter(Boolean)) process.kill(Number(pid), 'SIGKILL')
-  await expect(page.getByTestId('run-state')).toHaveText('ready', { timeout: 180_000 })
+  await expect(page.getByTestId('run-state')).toHaveText('ready', { timeout: 60_000 })
   await expect(page.getByTestId('body-scan')).toContainText('mesh')
 })
 

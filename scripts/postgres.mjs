@@ -37,7 +37,8 @@ export async function startPostgres(data) {
   const secretFile = path.join(data, 'postgres-password')
   if (!existsSync(path.join(folder, 'PG_VERSION'))) {
     say('making the database')
-    mkdirSync(folder, { recursive: true, mode: 0o700 })
+    mkdirSync(path.dirname(folder), { recursive: true, mode: 0o755 })
+    mkdirSync(folder, { mode: 0o700 })
     if (isRoot) chownSync(folder, id('-u'), id('-g'))
     writeFileSync(secretFile, randomBytes(24).toString('hex'), { mode: 0o600 })
     const temp = mkdtempSync(path.join(tmpdir(), 'gb-'))
@@ -48,6 +49,11 @@ export async function startPostgres(data) {
     const made = spawnSync(program, args, { encoding: 'utf8', cwd: '/' })
     rmSync(temp, { recursive: true, force: true })
     if (made.status !== 0) throw new Problem(`The database cluster could not be made: ${made.stderr.trim().split('\n').at(-1)}`)
+  }
+  if (existsSync(path.join(folder, 'postmaster.pid'))) {
+    // Left over from a wrapper that was killed: two servers may not share a folder.
+    const [p, a] = asServer(path.join(bin, 'pg_ctl'), ['stop', '-D', folder, '-m', 'fast', '-s', '-t', '20'])
+    spawnSync(p, a, { cwd: '/', stdio: 'ignore' })
   }
   const port = await freePort()
   // The path of a Unix socket must stay short, so it gets a folder in the temporary directory.

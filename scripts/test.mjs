@@ -1,6 +1,6 @@
 /** `test`: lint, types, unit tests, checks and browser tests; ends with one line of counts. */
-import { spawnSync } from 'node:child_process'
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { spawn, spawnSync } from 'node:child_process'
+import { chmodSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { bundle } from './bundle.mjs'
@@ -30,17 +30,21 @@ async function browser(only) {
   needPostgres()
   needChromium()
   const data = mkdtempSync(path.join(tmpdir(), 'glue-bench-test-'))
+  chmodSync(data, 0o755) // the database server's own user must reach its folder
   let all = null
   try {
     all = await startAll({ data, demo: true, computeProcesses: 2 })
     say('== e2e')
     const out = path.join(results, 'e2e.json')
     rmSync(out, { force: true })
-    const done = spawnSync(bin('playwright'), ['test', ...only], { cwd: root, stdio: ['ignore', 2, 2], env: { ...process.env, GLUE_BENCH_ADDRESS: all.address, GLUE_BENCH_COMPUTE: all.computePids().join(' ') } })
+    // Not a blocking call: this process must be free to start killed compute processes again.
+    const code = await new Promise((resolve) => {
+      spawn(bin('playwright'), ['test', ...only], { cwd: root, stdio: ['ignore', 2, 2], env: { ...process.env, GLUE_BENCH_ADDRESS: all.address, GLUE_BENCH_COMPUTE: all.computePids().join(' ') } }).once('exit', resolve)
+    })
     if (!existsSync(out)) return { passed: 0, failed: 1 }
     const { stats } = JSON.parse(readFileSync(out, 'utf8'))
     const failed = stats.unexpected + stats.flaky
-    return { passed: stats.expected, failed: failed || (done.status !== 0 ? 1 : 0) }
+    return { passed: stats.expected, failed: failed || (code !== 0 ? 1 : 0) }
   } finally {
     await all?.stop()
     rmSync(data, { recursive: true, force: true })

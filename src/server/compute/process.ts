@@ -1,7 +1,7 @@
 /** The compute process: takes work from the queue and gives each piece to a thread that can be ended. Any number of these may run. */
 import { eq, lt, sql } from 'drizzle-orm'
-import { run, Logger, type JobHelpers, type Runner } from 'graphile-worker'
-import { randomUUID } from 'node:crypto'
+import { Logger, makeWorkerUtils, run, type JobHelpers, type Runner, type WorkerEvents } from 'graphile-worker'
+import { EventEmitter } from 'node:events'
 import path from 'node:path'
 import { Worker } from 'node:worker_threads'
 import { Client } from 'pg'
@@ -11,13 +11,12 @@ import { runs, workers } from '@/server/db/schema'
 import { cancelChannel, tell } from './queue'
 import type { ThreadReply, ThreadTask } from './thread'
 
-const me = `compute-${randomUUID()}`
 const threads = 2
 const beatEvery = 5_000
 const { db, pool } = database(6)
 
-interface Seat { worker: Worker | null; run: string | null }
-const seats: Seat[] = Array.from({ length: threads }, () => ({ worker: null, run: null }))
+interface Seat { worker: Worker | null; run: string | null; end: (message: string | null) => void }
+const seats: Seat[] = Array.from({ length: threads }, () => ({ worker: null, run: null, end: () => {} }))
 const waiting: ((seat: Seat) => void)[] = []
 const busy = new Set<Seat>()
 
@@ -35,37 +34,37 @@ const giveSeat = (seat: Seat) => {
   else busy.delete(seat)
 }
 
-const startThread = (): Worker => new Worker(path.join(import.meta.dirname, 'compute-thread.mjs'), { resourceLimits: { maxOldGenerationSizeMb: 6144 } })
+/** A thread for a seat. Its listeners live as long as it does; whoever sits there takes the end of a task. */
+function startThread(seat: Seat): Worker {
+  const worker = new Worker(path.join(import.meta.dirname, 'compute-thread.mjs'), { resourceLimits: { maxOldGenerationSizeMb: 6144 } })
+  const gone = (message: string) => {
+    if (seat.worker !== worker) return
+    seat.worker = null
+    seat.end(message)
+  }
+  worker.on('message', (reply: ThreadReply) => seat.end(reply.done ? null : reply.message))
+  worker.on('error', (error: Error & { code?: string }) => gone(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? 'This step needs more memory than there is. Simplify the mesh first, or ask for a coarser result.' : `The computation ended unexpectedly: ${error.message}`))
+  worker.on('exit', () => gone(stopping.has(worker) ? 'stopped' : 'The computation ended unexpectedly.'))
+  return worker
+}
+const stopping = new WeakSet<Worker>()
 
 /** Runs a task in a thread. Resolves with null when it was done, else with what went wrong ("stopped" when it was ended on purpose). */
 async function inThread(task: ThreadTask): Promise<string | null> {
   const seat = await takeSeat()
   try {
-    const worker = (seat.worker ??= startThread())
+    const worker = (seat.worker ??= startThread(seat))
     seat.run = task.task === 'evaluate' ? task.run : null
     return await new Promise<string | null>((resolve) => {
-      const end = (message: string | null) => {
-        worker.removeAllListeners()
-        worker.on('error', () => {})
-        resolve(message)
-      }
-      worker.once('message', (reply: ThreadReply) => end(reply.done ? null : reply.message))
-      worker.once('error', (error: Error & { code?: string }) => {
-        seat.worker = null
-        end(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? 'This step needs more memory than there is. Simplify the mesh first, or ask for a coarser result.' : `The computation ended unexpectedly: ${error.message}`)
-      })
-      worker.once('exit', () => {
-        seat.worker = null
-        end(stopping.delete(worker) ? 'stopped' : 'The computation ended unexpectedly.')
-      })
+      seat.end = resolve
       worker.postMessage(task)
     })
   } finally {
     seat.run = null
+    seat.end = () => {}
     giveSeat(seat)
   }
 }
-const stopping = new Set<Worker>()
 
 async function evaluateTask(payload: unknown, helpers: JobHelpers): Promise<void> {
   const id = (payload as { run: string }).run
@@ -113,55 +112,56 @@ async function listenForCancel(): Promise<void> {
   }
 }
 
+/** Names of this process's worker pools: the queue's locks carry them. */
+const pools = new Set<string>()
+
 /** Says "alive", and frees what processes held that have not said so for a while. */
-async function beat(unlock: (ids: string[]) => Promise<void>): Promise<void> {
-  await db.insert(workers).values({ id: me }).onConflictDoUpdate({ target: workers.id, set: { beat: sql`now()` } })
+async function beat(): Promise<void> {
+  for (const id of pools) await db.insert(workers).values({ id }).onConflictDoUpdate({ target: workers.id, set: { beat: sql`now()` } })
   await db.delete(workers).where(lt(workers.beat, sql`now() - interval '20 seconds'`))
-  const alive = await db.select({ id: workers.id }).from(workers)
-  const { rows } = await pool.query<{ locked_by: string }>('select distinct locked_by from graphile_worker.jobs where locked_by is not null')
-  const lost = [...new Set([...rows.map((r) => r.locked_by).filter((l) => !alive.some((a) => l.startsWith(a.id)))])]
-  if (lost.length) await unlock(lost)
+  const { rows } = await pool.query<{ locked_by: string }>("select distinct locked_by from graphile_worker.jobs where locked_at < now() - interval '15 seconds' and locked_by not in (select id from workers)")
+  if (rows.length) await forceUnlock(rows.map((r) => r.locked_by))
 }
 
 async function main(): Promise<void> {
   void listenForCancel()
-  await db.insert(workers).values({ id: me }).onConflictDoUpdate({ target: workers.id, set: { beat: sql`now()` } })
   const quietLogger = new Logger(() => (level, message) => { if (level === 'error') console.error(message) })
-  // One runner a lane: each lane has a name of its own, so that its locks can be told from those of lost processes.
-  const start = (lane: number): Promise<Runner> => run({ pgPool: pool, concurrency: 1, pollInterval: 1000, noHandleSignals: true, logger: quietLogger, taskList: { evaluate: evaluateTask, 'check-up': checkUpTask }, workerId: `${me}-${lane}` } as Parameters<typeof run>[0])
   let stopped = false
-  const runners: (Runner | null)[] = []
-  const keepRunning = async (lane: number): Promise<void> => {
-    // A runner ends when the database goes away; it is started again when that is back.
+  let runner: Runner | null = null
+  const events: WorkerEvents = new EventEmitter()
+  events.on('pool:create', ({ workerPool }) => {
+    pools.add(workerPool.id)
+    void beat().catch(() => {})
+  })
+  const keepRunning = async (): Promise<void> => {
+    // The runner ends when the database goes away; it is started again when that is back.
     while (!stopped) {
       try {
-        runners[lane] = await start(lane)
-        await runners[lane].promise
+        pools.clear()
+        runner = await run({ pgPool: pool, concurrency: threads + 1, pollInterval: 1000, noHandleSignals: true, logger: quietLogger, taskList: { evaluate: evaluateTask, 'check-up': checkUpTask }, events })
+        await runner.promise
       } catch (error) {
         console.error('queue:', error instanceof Error ? error.message : error)
       }
-      runners[lane] = null
       await new Promise((r) => setTimeout(r, 1500))
     }
   }
   const tick = setInterval(() => {
-    beat((ids) => forceUnlock(ids)).catch((error: Error) => console.error('heartbeat:', error.message))
+    beat().catch((error: Error) => console.error('heartbeat:', error.message))
   }, beatEvery)
-  await beat((ids) => forceUnlock(ids))
   const stop = async () => {
     stopped = true
     clearInterval(tick)
-    await Promise.all(runners.map((r) => r?.stop().catch(() => {})))
-    await db.delete(workers).where(eq(workers.id, me)).catch(() => {})
+    await runner?.stop().catch(() => {})
+    for (const id of pools) await db.delete(workers).where(eq(workers.id, id)).catch(() => {})
     process.exit(0)
   }
   process.on('SIGTERM', () => void stop())
   process.on('SIGINT', () => void stop())
-  for (let lane = 0; lane <= threads; lane++) void keepRunning(lane)
+  void keepRunning()
 }
 
 async function forceUnlock(ids: string[]): Promise<void> {
-  const { makeWorkerUtils } = await import('graphile-worker')
   const utils = await makeWorkerUtils({ pgPool: pool })
   await utils.forceUnlockWorkers(ids)
   await utils.release()
