@@ -12,48 +12,65 @@ export function parseQuantity(input: string, kind: QuantityKind): number | null 
   if (!text) return null
   let at = 0
   const space = () => { while (text[at] === ' ') at++ }
-  const unit = (): number => {
+  /** A value and the unit it carries; "1/4 in" is a quarter inch, so a unit belongs to its whole product. */
+  interface Measured { v: number; unit: number | null }
+  const unit = (): number | null => {
     space()
     const name = Object.keys(units).sort((a, b) => b.length - a.length).find((u) => text.startsWith(u, at) && !/[a-z]/i.test(/[a-z]/i.test(u) ? (text[at + u.length] ?? '') : ''))
-    if (!name) return 1
+    if (!name) return null
     at += name.length
     return (units as Record<string, number>)[name]
   }
-  const atom = (): number => {
+  const atom = (): Measured => {
     space()
-    if (text[at] === '-' || text[at] === '+') return text[at++] === '-' ? -atom() : atom()
+    if (text[at] === '-' || text[at] === '+') {
+      const sign = text[at++] === '-' ? -1 : 1
+      const m = atom()
+      return { v: sign * m.v, unit: m.unit }
+    }
     if (text[at] === '(') {
       at++
-      const v = sum()
+      const m = sum()
       space()
       if (text[at++] !== ')') throw new Error('bracket')
-      return v * unit()
+      const u = unit()
+      if (u !== null && m.unit !== null) throw new Error('two units')
+      return { v: m.v, unit: u ?? m.unit }
     }
     const m = /^\d+(\.\d*)?(e[+-]?\d+)?|^\.\d+/i.exec(text.slice(at))
     if (!m) throw new Error('number')
     at += m[0].length
-    return Number(m[0]) * unit()
+    return { v: Number(m[0]), unit: unit() }
   }
-  const product = (): number => {
-    let v = atom()
+  const product = (): Measured => {
+    let { v, unit: u } = atom()
     for (;;) {
       space()
-      if (text[at] === '*') { at++; v *= atom() }
-      else if (text[at] === '/') { at++; v /= atom() }
-      else return v
+      const op = text[at]
+      if (op !== '*' && op !== '/') return { v, unit: u }
+      at++
+      const next = atom()
+      if (u !== null && next.unit !== null) throw new Error('two units')
+      v = op === '*' ? v * next.v : v / next.v
+      u ??= next.unit
     }
   }
-  const sum = (): number => {
-    let v = product()
+  const sum = (): Measured => {
+    let total = product()
     for (;;) {
       space()
-      if (text[at] === '+') { at++; v += product() }
-      else if (text[at] === '-') { at++; v -= product() }
-      else return v
+      const op = text[at]
+      if (op !== '+' && op !== '-') return total
+      at++
+      const next = product()
+      const plain = total.unit === null && next.unit === null
+      const value = total.v * (total.unit ?? 1) + (op === '+' ? 1 : -1) * next.v * (next.unit ?? 1)
+      total = { v: value, unit: plain ? null : 1 }
     }
   }
   try {
-    const v = sum()
+    const m = sum()
+    const v = m.v * (m.unit ?? 1)
     space()
     return at === text.length && Number.isFinite(v) ? v : null
   } catch {

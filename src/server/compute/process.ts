@@ -42,7 +42,10 @@ function startThread(seat: Seat): Worker {
     seat.worker = null
     seat.end(message)
   }
-  worker.on('message', (reply: ThreadReply) => seat.end(reply.done ? null : reply.message))
+  worker.on('message', (reply: ThreadReply) => {
+    if ('event' in reply) void tell(db, reply.job, reply.event).catch(() => {})
+    else seat.end(reply.done ? null : reply.message)
+  })
   worker.on('error', (error: Error & { code?: string }) => gone(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? 'This step needs more memory than there is. Simplify the mesh first, or ask for a coarser result.' : `The computation ended unexpectedly: ${error.message}`))
   worker.on('exit', () => gone(stopping.has(worker) ? 'stopped' : 'The computation ended unexpectedly.'))
   return worker

@@ -2,6 +2,7 @@
 import { eq, sql } from 'drizzle-orm'
 import { parentPort } from 'node:worker_threads'
 import { isMesh } from '@/core/body/body'
+import type { JobEvent } from '@/core/job/job-state'
 import { decodeBody } from '@/core/body/container'
 import { hashBytes } from '@/core/body/hash'
 import { drawPicture } from '@/core/body/picture'
@@ -17,7 +18,7 @@ import { DatabaseStore } from '@/server/store/results'
 import { tell } from './queue'
 
 export type ThreadTask = { task: 'evaluate'; run: string } | { task: 'check-up'; hash: string; job: string }
-export type ThreadReply = { done: true } | { done: false; message: string }
+export type ThreadReply = { done: true } | { done: false; message: string } | { job: string; event: JobEvent }
 
 const { db } = database(3)
 const store = new DatabaseStore(db)
@@ -29,12 +30,12 @@ async function evaluateRun(id: string): Promise<void> {
   await db.update(runs).set({ state: 'running' }).where(eq(runs.id, id))
   const steps: StepReport[] = []
   let told = 0, current = 0
-  // Progress goes out at most every 150 ms, and never waits for the database.
+  // Progress goes out at most every 150 ms, through the process: a busy thread can post but cannot wait for the database.
   const progress = (share: number, phase: string) => {
     const now = performance.now()
     if (now - told < 150) return
     told = now
-    void tell(db, run.job, { type: 'progress', run: id, ghost: run.ghost, progress: share, phase, step: run.recipe.steps[current]?.id ?? null }).catch(() => {})
+    parentPort!.postMessage({ job: run.job, event: { type: 'progress', run: id, ghost: run.ghost, progress: share, phase, step: run.recipe.steps[current]?.id ?? null } } satisfies ThreadReply)
   }
   let writing = Promise.resolve()
   const result = await evaluate(run.recipe, {
