@@ -1,0 +1,63 @@
+import { describe, expect, it } from '@jest/globals'
+import { z } from 'zod'
+import { allSteps } from '@/core/steps/registry'
+import { cannotMove, dependentsOf } from './dependents'
+import { evaluate, MemoryStore } from './evaluate'
+import { fieldsOf } from './fields'
+import { parseRecipe } from './recipe'
+import { quiet } from './work'
+
+const recipe = (steps: unknown[]) => parseRecipe({ format: 'glue-bench/recipe', version: 1, title: 't', steps })
+const env = (store: MemoryStore) => ({ fileHash: () => Promise.resolve(null), store, work: quiet })
+const slice = [
+  { id: 's1', kind: 'build/block', set: { name: 'plate', size: [30, 30, 6] } },
+  { id: 's2', kind: 'build/cylinder', set: { name: 'pin', radius: 4, height: 60, at: [0, 0, -30], axis: [0, 0, 1] } },
+  { id: 's3', kind: 'build/difference', set: { from: 'plate', take: ['pin'] } },
+]
+
+describe('steps', () => {
+  it('each has fields with labels, a JSON Schema and a kind of stage/verb', () => {
+    for (const s of allSteps) {
+      expect(s.kind).toMatch(/^[a-z-]+\/[a-z-]+$/)
+      expect(fieldsOf(s.settings).every((f) => f.info.label)).toBe(true)
+      expect(z.toJSONSchema(s.settings.strict(), { io: 'input' })).toHaveProperty('type', 'object')
+    }
+    expect(new Set(allSteps.map((s) => s.kind)).size).toBe(allSteps.length)
+  })
+})
+
+describe('recipes', () => {
+  it('name the key that is wrong', () => {
+    expect(() => recipe([{ id: 'a', kind: 'build/block', set: { name: 'x', colour: 1 } }])).toThrow(/unknown key "colour"/)
+    expect(() => recipe([{ id: 'a', kind: 'build/bloc', set: {} }])).toThrow(/no step kind "build\/bloc"/)
+    expect(() => recipe([slice[0], slice[0]])).toThrow(/two steps have the id "s1"/)
+    expect(() => recipe([{ id: 'a', kind: 'bring-in/file', set: { file: '../x.stl', name: 'x' } }])).toThrow(/not a path/)
+  })
+  it('run, keep results, and give the same bytes twice', async () => {
+    const store = new MemoryStore()
+    const first = await evaluate(recipe(slice), env(store))
+    expect(first.ok).toBe(true)
+    expect([...first.bodies.keys()]).toEqual(['plate'])
+    expect(first.steps[2].facts.volume).toBeCloseTo(5400 - Math.PI * 16 * 6, 6)
+    const again = await evaluate(recipe(slice), env(store))
+    expect(again.steps.every((s) => s.cached)).toBe(true)
+    const fresh = await evaluate(recipe(slice), env(new MemoryStore()))
+    expect([...fresh.bodies]).toEqual([...first.bodies])
+  })
+  it('run again only what hangs on a change, and wait where a step failed', async () => {
+    const store = new MemoryStore()
+    await evaluate(recipe(slice), env(store))
+    const changed = [slice[0], { ...slice[1], set: { ...slice[1].set, radius: 5 } }, slice[2]]
+    expect((await evaluate(recipe(changed), env(store))).steps.map((s) => s.cached)).toEqual([true, false, false])
+    expect(dependentsOf(recipe(slice), 1)).toEqual(['s3'])
+    expect(cannotMove(recipe(slice), 2, 0)).toMatch(/"plate" is not there yet/)
+    const broken = await evaluate(recipe([slice[0], { ...slice[0], id: 'b' }, slice[1], slice[2]]), env(store))
+    expect(broken.ok).toBe(false)
+    expect(broken.steps[1].error?.code).toBe('name-taken')
+    expect(broken.steps[3].error?.code).toBe('waits')
+  })
+  it('leave out what is switched off', async () => {
+    const r = await evaluate(recipe([slice[0], slice[1], { ...slice[2], off: true }]), env(new MemoryStore()))
+    expect([...r.bodies.keys()]).toEqual(['plate', 'pin'])
+  })
+})
