@@ -265,7 +265,7 @@ export function Scene({ bodies, ghost, faults, dark, onLoaded }: SceneProps) {
         )}
         {label && tool?.kind === 'build/edit-hole' && (
           <Html position={[...label.centre]} zIndexRange={[2, 0]}>
-            <span className="chip picked">Ø <b className="figure">{num(label.diameter)}</b>{tool.values.action === 'resize' && tool.values.diameter && takenBore ? <> → <b className="figure">{num(Number(tool.values.diameter))}</b></> : null} mm, {label.through ? 'through' : `${num(label.depth, 1)} deep`}</span>
+            <span className="chip picked">Ø <b className="figure">{num(label.diameter)}</b>{(tool.values.action ?? 'resize') === 'resize' && tool.values.diameter && takenBore ? <> → <b className="figure">{num(Number(tool.values.diameter))}</b></> : null} mm, {label.through ? 'through' : `${num(label.depth, 1)} deep`}</span>
           </Html>
         )}
         <Controls bounds={bounds} free={!dragPicks} />
