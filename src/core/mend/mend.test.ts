@@ -1,7 +1,8 @@
 import { describe, expect, it } from '@jest/globals'
 import { random } from '@/core/math/random'
-import { concatMeshes, flipTriangles, keepTriangles, meshFrom, meshVolume, transformMesh, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { concatMeshes, flipTriangles, keepTriangles, meshFrom, meshVolume, transformMesh, triangleCount } from '@/core/mesh/tri-mesh'
 import { translation, scaling } from '@/core/math/affine'
+import { sphere } from '@/testing/shapes'
 import { plateMesh } from '@/core/scan/shapes'
 import { checkUp, faultCount } from './check-up'
 import { closeHoles } from './close-holes'
@@ -14,28 +15,6 @@ import { weldMesh } from '@/core/mesh/weld'
 import { removeDegenerate } from './slivers'
 
 const choice = { speckShare: 0.01, fill: 'smooth' as const }
-
-/** A geodesic sphere: an octahedron split n times, corners on the sphere. */
-function sphere(radius: number, n: number): TriMesh {
-  let p = [[1, 0, 0], [-1, 0, 0], [0, 1, 0], [0, -1, 0], [0, 0, 1], [0, 0, -1]]
-  let t = [[0, 2, 4], [2, 1, 4], [1, 3, 4], [3, 0, 4], [2, 0, 5], [1, 2, 5], [3, 1, 5], [0, 3, 5]]
-  for (let k = 0; k < n; k++) {
-    const mid = new Map<string, number>()
-    p = [...p]
-    const m = (a: number, b: number) => {
-      const key = a < b ? `${a} ${b}` : `${b} ${a}`
-      let v = mid.get(key)
-      if (v === undefined) {
-        const s = [0, 1, 2].map((i) => p[a][i] + p[b][i]), l = Math.hypot(...s)
-        v = p.push(s.map((x) => x / l)) - 1
-        mid.set(key, v)
-      }
-      return v
-    }
-    t = t.flatMap(([a, b, c]) => { const x = m(a, b), y = m(b, c), z = m(c, a); return [[a, x, z], [x, b, y], [z, y, c], [x, y, z]] })
-  }
-  return meshFrom(p.flat().map((v) => v * radius), t.flat())
-}
 
 describe('check-up', () => {
   it('finds nothing wrong with a sphere', () => {
