@@ -1,5 +1,5 @@
 /** STL, binary and ASCII (3D Systems, StereoLithography Interface Specification, 1988). Told apart by content: many binary files open with "solid". */
-import { weldSoup } from '@/core/mesh/weld'
+import { CornerTable, weldSoup } from '@/core/mesh/weld'
 import { crossOf, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { damaged, type FileModel, type FilePart } from './model'
 import { Floats, TextScanner } from './text-scanner'
@@ -23,16 +23,12 @@ function readBinary(bytes: Uint8Array): FileModel {
   if (room < stated) throw damaged(`it promises ${stated} triangles and ends inside triangle ${room + 1}`, `byte ${bytes.length}`, 'Fetch or export the file again.')
   const notes: string[] = []
   if (bytes.length > headSize + recordSize * stated) notes.push(`${bytes.length - headSize - recordSize * stated} bytes after the last triangle were not read`)
-  const soup = new Float32Array(9 * stated)
-  // Corners sit at two-byte steps, so they are gathered as pairs of 16-bit words.
-  const shift = bytes.byteOffset % 2
-  const words = shift ? new Uint16Array(bytes.slice().buffer) : new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.byteLength >> 1)
-  const out = new Uint16Array(soup.buffer)
-  for (let t = 0, o = 0; t < stated; t++) {
-    const from = (headSize + recordSize * t + 12) >> 1
-    for (let i = from; i < from + 18; i++) out[o++] = words[i]
+  const table = new CornerTable(3 * stated)
+  const triangles = new Uint32Array(3 * stated)
+  for (let t = 0, o = headSize + 12; t < stated; t++, o += recordSize) {
+    for (let c = 0; c < 3; c++) triangles[3 * t + c] = table.at(view.getInt32(o + 12 * c, true), view.getInt32(o + 12 * c + 4, true), view.getInt32(o + 12 * c + 8, true))
   }
-  return { format: 'stl', parts: [{ name: 'model', mesh: weldSoup(soup) }], notes }
+  return { format: 'stl', parts: [{ name: 'model', mesh: { positions: table.positions(), triangles } }], notes }
 }
 
 function readAscii(bytes: Uint8Array): FileModel {

@@ -37,16 +37,21 @@ export function requireClosed(name: string, mesh: TriMesh): void {
   if (topology.nonManifoldEdges || topology.flippedEdges) throw new StepError('not-closed', `"${name}" has ${topology.nonManifoldEdges} non-manifold and ${topology.flippedEdges} flipped edges, so its inside is not clear.`, { where: { body: name }, tryThis: 'Run Mend all on it first.' })
 }
 
+/** 0, 1, 2, ... */
+function counting(n: number): Uint32Array {
+  const out = new Uint32Array(n)
+  for (let i = 0; i < n; i++) out[i] = i
+  return out
+}
+
 interface Faceted { mesh: TriMesh; tags: SourceTags }
 
 async function asMesh({ name, body }: Operand, chord: number): Promise<Faceted> {
   if (isMesh(body)) {
-    requireClosed(name, body.mesh)
     const n = triangleCount(body.mesh)
-    return { mesh: body.mesh, tags: body.tags ?? { names: [name], source: new Uint32Array(n), face: Uint32Array.from({ length: n }, (_, t) => t) } }
+    return { mesh: body.mesh, tags: body.tags ?? { names: [name], source: new Uint32Array(n), face: counting(n) } }
   }
   const { mesh, face } = await facetSolid(body, chord)
-  requireClosed(name, mesh)
   return { mesh, tags: { names: [name], source: new Uint32Array(face.length), face } }
 }
 
@@ -73,14 +78,13 @@ function piecesOf(mesh: TriMesh): number {
 
 export async function joinBodies(kind: CsgKind, operands: readonly Operand[], { chord }: { chord?: number }, work: Work): Promise<Joined> {
   const tolerance = chord ?? defaultChord(operands)
-  const before = volumeOf(operands[0].body)
   const warnings: string[] = []
   if (operands.every((o) => !isMesh(o.body))) {
     work.progress(0.1, 'exact boolean')
     const solids = operands.map((o) => o.body as SolidBody)
     const body = await combineSolids(kind, solids)
     warnings.push(...await contactWarnings(kind, operands, body.facts.volume))
-    return { body, facts: { exact: true, volumeBefore: before, volume: body.facts.volume, faces: body.facts.faces }, warnings }
+    return { body, facts: { exact: true, volumeBefore: solids[0].facts.volume, volume: body.facts.volume, faces: body.facts.faces }, warnings }
   }
   const inputs: Faceted[] = []
   for (const [i, o] of operands.entries()) {
@@ -89,26 +93,31 @@ export async function joinBodies(kind: CsgKind, operands: readonly Operand[], { 
     inputs.push(await asMesh(o, tolerance))
   }
   work.progress(0.4, kind)
-  const result = await csg(kind, inputs.map(({ mesh }, i) => ({ name: operands[i].name, mesh })))
+  const result = await csg(kind, inputs.map(({ mesh }, i) => ({ name: operands[i].name, mesh }))).catch((error: unknown) => {
+    // The library only says that an input is no solid; our own look names the hole.
+    inputs.forEach(({ mesh }, i) => requireClosed(operands[i].name, mesh))
+    throw error
+  })
   checkStop(work)
   if (!triangleCount(result.mesh)) {
     throw new StepError('empty-result', kind === 'intersection' ? `${operands.map((o) => `"${o.name}"`).join(' and ')} have no room in common.` : `"${operands[0].name}" would be cut away whole.`, { tryThis: 'Check where the bodies stand.' })
   }
   const volume = meshVolume(result.mesh)
-  const touched = new Set(result.source)
+  const touched = new Uint8Array(operands.length)
+  for (let t = 0; t < result.source.length; t++) touched[result.source[t]] = 1
   operands.slice(1).forEach((o, i) => {
-    if (kind === 'difference' && !touched.has(i + 1)) warnings.push(`"${o.name}" does not cut "${operands[0].name}": they do not overlap.`)
+    if (kind === 'difference' && !touched[i + 1]) warnings.push(`"${o.name}" does not cut "${operands[0].name}": they do not overlap.`)
   })
   const pieces = piecesOf(result.mesh)
   if (kind === 'union') {
-    const apart = inputs.reduce((s, m) => s + piecesOf(m.mesh), 0)
-    if (pieces >= apart && operands.length > 1) warnings.push(`The result is still ${pieces} pieces: the bodies do not overlap. Bodies that only touch print as separate parts; overlap them by 1 mm or more.`)
+    const sum = result.volumes.reduce((s, v) => s + v, 0)
+    if (operands.length > 1 && Math.abs(volume - sum) < 1e-7 * Math.abs(sum) && pieces >= inputs.reduce((s, m) => s + piecesOf(m.mesh), 0)) warnings.push(`The result is still ${pieces} pieces: the bodies do not overlap. Bodies that only touch print as separate parts; overlap them by 1 mm or more.`)
   }
   if (kind === 'difference') warnings.push(...blindWarnings(operands, inputs, result))
   const body: MeshBody = { kind: 'mesh', mesh: result.mesh, tags: carryTags(result, inputs) }
   return {
     body, warnings,
-    facts: { exact: false, ...(operands.some((o) => !isMesh(o.body)) ? { chordToleranceMm: tolerance } : {}), volumeBefore: before, volume, triangles: triangleCount(result.mesh), pieces },
+    facts: { exact: false, ...(operands.some((o) => !isMesh(o.body)) ? { chordToleranceMm: tolerance } : {}), volumeBefore: isMesh(operands[0].body) ? result.volumes[0] : operands[0].body.facts.volume, volume, triangles: triangleCount(result.mesh), pieces },
   }
 }
 

@@ -1,6 +1,7 @@
 /** Adapter to the manifold-3d library: booleans of closed meshes, with the source triangle of each result triangle. */
 import loadManifold, { type ManifoldToplevel } from 'manifold-3d'
-import type { TriMesh } from '@/core/mesh/tri-mesh'
+import { removeDegenerate } from '@/core/mend/slivers'
+import { diagonal, meshBounds, meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/recipe/step-error'
 
 let loading: Promise<ManifoldToplevel> | null = null
@@ -20,6 +21,8 @@ export interface CsgResult {
   /** For each triangle the number of the input it lies on, and its triangle number there. */
   readonly source: Uint32Array
   readonly triangle: Uint32Array
+  /** Volume of each input, mm³. */
+  readonly volumes: readonly number[]
 }
 
 /** Detail below this share of the diagonal is merged in a result. */
@@ -35,36 +38,35 @@ export type CsgKind = 'union' | 'difference' | 'intersection'
 export async function csg(kind: CsgKind, inputs: readonly CsgInput[], { mergeFlat = false } = {}): Promise<CsgResult> {
   const { Manifold, Mesh } = await manifoldKernel()
   const made: InstanceType<typeof Manifold>[] = []
+  // Corners closer than single precision can tell apart would come out as triangles without area.
+  const tolerance = resultShare * Math.max(...inputs.map(({ mesh }) => diagonal(meshBounds(mesh))))
   try {
     const first = Manifold.reserveIDs(inputs.length)
+    const volumes = inputs.map(({ mesh }) => meshVolume(mesh))
     inputs.forEach(({ name, mesh }, i) => {
       const n = mesh.triangles.length / 3
       const faceID = new Uint32Array(n)
       for (let t = 0; t < n; t++) faceID[t] = t
       try {
         const m = new Manifold(new Mesh({
-          numProp: 3, vertProperties: mesh.positions, triVerts: mesh.triangles, ...(mergeFlat ? {} : { faceID }),
+          numProp: 3, vertProperties: mesh.positions, triVerts: mesh.triangles, tolerance, ...(mergeFlat ? {} : { faceID }),
           runIndex: new Uint32Array([0, mesh.triangles.length]), runOriginalID: new Uint32Array([first + i]),
         }))
         made.push(m)
         if (m.status() !== 'NoError') throw new Error(String(m.status()))
-        if (m.volume() < 0) throw new StepError('inside-out', `"${name}" faces inward, so it has no inside to work with.`, { where: { body: name }, tryThis: 'Run Face outward or Mend all on it first.' })
+        if (volumes[i] < 0) throw new StepError('inside-out', `"${name}" faces inward, so it has no inside to work with.`, { where: { body: name }, tryThis: 'Run Face outward or Mend all on it first.' })
       } catch (error) {
         if (error instanceof StepError) throw error
         throw new StepError('not-closed', `"${name}" is not a closed, sound skin, so it has no inside to work with.`, { where: { body: name }, tryThis: 'Run Mend all on it first.' })
       }
     })
-    const raw = kind === 'union' ? Manifold.union(made) : kind === 'intersection' ? Manifold.intersection(made) : Manifold.difference(made)
-    made.push(raw)
-    // Corners closer than single precision can tell apart would come out as triangles without area.
-    const { min, max } = raw.boundingBox()
-    const result = raw.simplify(resultShare * Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]))
+    const result = kind === 'union' ? Manifold.union(made) : kind === 'intersection' ? Manifold.intersection(made) : Manifold.difference(made)
     made.push(result)
     if (result.status() !== 'NoError') throw new StepError('boolean-failed', `The ${kind} failed: ${result.status()}.`, { tryThis: 'Move one body by a hundredth of a millimetre, or mend both and try again.' })
     const out = result.getMesh()
-    const triangles = Uint32Array.from(out.triVerts)
+    const triangles = out.triVerts.slice()
     let positions: Float32Array
-    if (out.numProp === 3) positions = Float32Array.from(out.vertProperties)
+    if (out.numProp === 3) positions = out.vertProperties.slice()
     else {
       positions = new Float32Array((out.vertProperties.length / out.numProp) * 3)
       for (let v = 0; 3 * v < positions.length; v++) positions.set(out.vertProperties.subarray(v * out.numProp, v * out.numProp + 3), 3 * v)
@@ -73,8 +75,11 @@ export async function csg(kind: CsgKind, inputs: readonly CsgInput[], { mergeFla
     const source = new Uint32Array(n)
     const runs = out.runOriginalID?.length ?? 0
     for (let r = 0; r < runs; r++) source.fill(out.runOriginalID[r] - first, out.runIndex[r] / 3, out.runIndex[r + 1] / 3)
-    const triangle = out.faceID?.length === n ? Uint32Array.from(out.faceID) : new Uint32Array(n)
-    return { mesh: { positions, triangles }, source, triangle }
+    const triangle = out.faceID?.length === n ? out.faceID.slice() : new Uint32Array(n)
+    // The few needles that rounding to single precision leaves along the seam.
+    const clean = removeDegenerate({ positions, triangles })
+    if (!clean.degenerate) return { mesh: { positions, triangles }, source, triangle, volumes }
+    return { volumes, mesh: clean.mesh, source: clean.from.map((t) => source[t]), triangle: clean.from.map((t) => triangle[t]) }
   } finally {
     for (const m of made) m.delete()
   }

@@ -1,6 +1,6 @@
 /** Bad single triangles: without area, doubled, or folded over. */
 import { nextIn, prevIn, triangleOf, type Topology } from '@/core/mesh/topology'
-import { crossOf, diagonal, meshBounds, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
+import { diagonal, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 
 /** A triangle lower than this share of the diagonal has no area worth the name. */
 export const degenerateShare = 1e-7
@@ -13,16 +13,18 @@ export function findDegenerate(mesh: TriMesh): number[] {
   const out: number[] = []
   const { positions: p, triangles: k } = mesh
   for (let t = 0; t < triangleCount(mesh); t++) {
-    const a = k[3 * t], b = k[3 * t + 1], c = k[3 * t + 2]
-    if (a === b || b === c || a === c) {
+    const i = k[3 * t], j = k[3 * t + 1], l = k[3 * t + 2]
+    if (i === j || j === l || i === l) {
       out.push(t)
       continue
     }
-    const n = crossOf(mesh, t)
-    const twice = Math.hypot(n[0], n[1], n[2])
-    let longest = 0
-    for (const [u, v] of [[a, b], [b, c], [c, a]]) longest = Math.max(longest, Math.hypot(p[3 * u] - p[3 * v], p[3 * u + 1] - p[3 * v + 1], p[3 * u + 2] - p[3 * v + 2]))
-    if (!(twice > limit * longest)) out.push(t)
+    const a = 3 * i, b = 3 * j, c = 3 * l
+    const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2]
+    const vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2]
+    const wx = vx - ux, wy = vy - uy, wz = vz - uz
+    const nx = uy * vz - uz * vy, ny = uz * vx - ux * vz, nz = ux * vy - uy * vx
+    const longest = Math.max(ux * ux + uy * uy + uz * uz, vx * vx + vy * vy + vz * vz, wx * wx + wy * wy + wz * wz)
+    if (!(Math.sqrt(nx * nx + ny * ny + nz * nz) > limit * Math.sqrt(longest))) out.push(t)
   }
   return out
 }
@@ -62,25 +64,52 @@ export function findDuplicates(mesh: TriMesh): number[] {
   return out
 }
 
-/** Folded triangles: of two neighbours that lie back to back, the smaller one. */
-export function findFolded(mesh: TriMesh, topology: Topology): number[] {
-  const normals = triangleNormals(mesh)
-  const limit = -Math.cos((foldDegrees * Math.PI) / 180)
-  const folded = new Uint8Array(triangleCount(mesh))
-  const area = (t: number) => Math.hypot(...crossOf(mesh, t))
-  for (let h = 0; h < topology.twin.length; h++) {
-    const w = topology.twin[h]
-    if (w <= h) continue
-    const s = triangleOf(h), t = triangleOf(w)
-    const d = normals[3 * s] * normals[3 * t] + normals[3 * s + 1] * normals[3 * t + 1] + normals[3 * s + 2] * normals[3 * t + 2]
-    if ((topology.sameWay[h] ? -d : d) < limit) {
-      // A thin sound wedge also meets at a small angle; a fold lies on the same side of the shared edge.
-      if (sameSide(mesh, h, w)) folded[area(s) <= area(t) ? s : t] = 1
-    }
+const foldLimit = -Math.cos((foldDegrees * Math.PI) / 180)
+
+/**
+ * Folded triangles: of two neighbours that lie back to back, the smaller one.
+ * @param among only pairs with one of these triangles, which may be named more than once
+ */
+export function findFolded(mesh: TriMesh, topology: Topology, among?: ArrayLike<number>): number[] {
+  const { positions: p, triangles: k } = mesh
+  const half = topology.twin.length
+  const n = half / 3
+  // Cross products of all triangles, or of the asked ones as they come up.
+  const normals = among ? null : new Float32Array(half)
+  const at = (t: number, out: Float64Array) => {
+    const a = 3 * k[3 * t], b = 3 * k[3 * t + 1], c = 3 * k[3 * t + 2]
+    const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2]
+    const vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2]
+    out[0] = uy * vz - uz * vy
+    out[1] = uz * vx - ux * vz
+    out[2] = ux * vy - uy * vx
   }
-  const out: number[] = []
-  for (let t = 0; t < folded.length; t++) if (folded[t]) out.push(t)
-  return out
+  const x = new Float64Array(3), y = new Float64Array(3)
+  if (normals) for (let t = 0; t < n; t++) {
+    at(t, x)
+    const l = 1 / (Math.sqrt(x[0] * x[0] + x[1] * x[1] + x[2] * x[2]) || Infinity)
+    normals[3 * t] = x[0] * l
+    normals[3 * t + 1] = x[1] * l
+    normals[3 * t + 2] = x[2] * l
+  }
+  const folded = new Set<number>()
+  const test = (h: number, w: number) => {
+    const s = triangleOf(h), t = triangleOf(w)
+    let d: number
+    if (normals) d = normals[3 * s] * normals[3 * t] + normals[3 * s + 1] * normals[3 * t + 1] + normals[3 * s + 2] * normals[3 * t + 2]
+    else {
+      at(s, x)
+      at(t, y)
+      d = (x[0] * y[0] + x[1] * y[1] + x[2] * y[2]) / (Math.hypot(x[0], x[1], x[2]) * Math.hypot(y[0], y[1], y[2]) || Infinity)
+    }
+    if ((topology.sameWay[h] ? -d : d) >= foldLimit || !sameSide(mesh, h, w)) return // a thin sound wedge lies on both sides of the shared edge
+    at(s, x)
+    at(t, y)
+    folded.add(Math.hypot(x[0], x[1], x[2]) <= Math.hypot(y[0], y[1], y[2]) ? s : t)
+  }
+  if (among) for (let i = 0; i < among.length; i++) for (let h = 3 * among[i]; h < 3 * among[i] + 3; h++) { if (topology.twin[h] >= 0) test(Math.min(h, topology.twin[h]), Math.max(h, topology.twin[h])) }
+  else for (let h = 0; h < half; h++) if (topology.twin[h] > h) test(h, topology.twin[h])
+  return [...folded].sort((s, t) => s - t)
 }
 
 function sameSide(mesh: TriMesh, h: number, w: number): boolean {

@@ -56,7 +56,10 @@ export function smoothFolds(mesh: TriMesh, { strength = 0.6, passes = 12, rings 
         moved.add(v)
       }
     }
-    folded = findFolded(current, topology)
+    // Only triangles at moved corners can have changed.
+    const touched = new Set<number>(folded)
+    for (const v of zone) for (let i = around.start[v]; i < around.start[v + 1]; i++) touched.add(around.list[i])
+    folded = findFolded(current, topology, Array.from(touched))
     if (folded.length < best) {
       best = folded.length
       bestPositions = positions.slice()

@@ -1,6 +1,6 @@
 import { describe, expect, it } from '@jest/globals'
 import { random } from '@/core/math/random'
-import { concatMeshes, flipTriangles, keepTriangles, meshFrom, meshVolume, transformMesh, triangleCount } from '@/core/mesh/tri-mesh'
+import { concatMeshes, flipTriangles, keepTriangles, meshFrom, meshVolume, transformMesh, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { translation, scaling } from '@/core/math/affine'
 import { sphere } from '@/testing/shapes'
 import { plateMesh } from '@/core/scan/shapes'

@@ -3,24 +3,32 @@ import { EditMesh } from '@/core/mesh/edit-mesh'
 import { keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { findDegenerate, findDuplicates } from './defects'
 
-export interface Cleared { readonly mesh: TriMesh; readonly degenerate: number; readonly duplicates: number; readonly left: number }
+export interface Cleared { readonly mesh: TriMesh; readonly degenerate: number; readonly duplicates: number; readonly left: number; /** For each triangle its number in the input. */ readonly from: Uint32Array }
 
 /** Drops duplicate triangles and removes degenerate ones: a needle's short edge is collapsed, a cap's long edge is flipped. */
 export function removeDegenerate(input: TriMesh): Cleared {
-  const before = findDegenerate(input).length
+  let bad = findDegenerate(input)
+  const before = bad.length
   let mesh = input
   const repeated = new Uint8Array(triangleCount(mesh)).fill(1)
   const { triangles: k } = mesh
   for (let t = 0; t < repeated.length; t++) if (k[3 * t] === k[3 * t + 1] || k[3 * t + 1] === k[3 * t + 2] || k[3 * t] === k[3 * t + 2]) repeated[t] = 0
   const doubles = findDuplicates(mesh)
   for (const t of doubles) repeated[t] = 0
-  if (repeated.includes(0)) mesh = keepTriangles(mesh, repeated).mesh
+  let from: Uint32Array = Uint32Array.from(repeated, (_, t) => t)
+  const take = (k2: { mesh: TriMesh; triangleFrom: Uint32Array }) => {
+    mesh = k2.mesh
+    from = k2.triangleFrom.map((t) => from[t])
+  }
+  if (repeated.includes(0)) {
+    take(keepTriangles(mesh, repeated))
+    bad = findDegenerate(mesh)
+  }
   let left = 0
   for (let round = 0; round < 6; round++) {
-    const bad = findDegenerate(mesh)
     left = bad.length
     if (!left) break
-    const edit = new EditMesh(mesh)
+    const edit = new EditMesh(mesh, bad)
     let changed = 0
     for (const t of bad) {
       if (!edit.alive(t)) continue
@@ -33,7 +41,9 @@ export function removeDegenerate(input: TriMesh): Cleared {
       if (needle ? collapse() || flip() : flip() || collapse()) changed++
     }
     if (!changed) break
-    mesh = edit.done()
+    take(edit.done())
+    bad = findDegenerate(mesh)
+    left = bad.length
   }
-  return { mesh, degenerate: before - left, duplicates: doubles.length, left }
+  return { mesh, degenerate: before - left, duplicates: doubles.length, left, from }
 }

@@ -1,4 +1,5 @@
 /** A mesh that can be changed triangle by triangle: collapse, flip, move. Vertices keep their numbers until `done`. */
+import { vertexTriangles } from './topology'
 import { keepTriangles, type TriMesh } from './tri-mesh'
 
 export class EditMesh {
@@ -7,12 +8,32 @@ export class EditMesh {
   /** Triangles around each vertex, in no order. */
   readonly around: number[][]
 
-  constructor(mesh: TriMesh) {
+  /** @param near only the corners within three rings of these triangles can be changed; all when left out */
+  constructor(mesh: TriMesh, near?: readonly number[]) {
     this.positions = Float64Array.from(mesh.positions)
     this.triangles = Int32Array.from(mesh.triangles)
-    this.around = Array.from({ length: mesh.positions.length / 3 }, () => [])
-    for (let i = 0; i < this.triangles.length; i++) this.around[this.triangles[i]].push((i / 3) | 0)
+    const count = mesh.positions.length / 3
+    if (!near) {
+      this.around = Array.from({ length: count }, () => [])
+      for (let i = 0; i < this.triangles.length; i++) this.around[this.triangles[i]].push((i / 3) | 0)
+      return
+    }
+    const { start, list } = vertexTriangles(mesh)
+    let zone = new Set<number>()
+    for (const t of near) for (let c = 0; c < 3; c++) zone.add(mesh.triangles[3 * t + c])
+    for (let ring = 0; ring < 3; ring++) {
+      const wider = new Set(zone)
+      for (const v of zone) for (let i = start[v]; i < start[v + 1]; i++) for (let c = 0; c < 3; c++) wider.add(mesh.triangles[3 * list[i] + c])
+      zone = wider
+    }
+    this.around = new Array<number[]>(count).fill(EditMesh.far)
+    for (const v of zone) this.around[v] = Array.from(list.subarray(start[v], start[v + 1]))
   }
+
+  /** Stands for the triangles around a corner that is out of reach. */
+  private static readonly far: number[] = Object.freeze([]) as unknown as number[]
+
+  private outOfReach(...v: number[]): boolean { return v.some((i) => this.around[i] === EditMesh.far) }
 
   alive(t: number): boolean { return this.triangles[3 * t] >= 0 }
 
@@ -80,6 +101,7 @@ export class EditMesh {
    * @returns whether it was done
    */
   collapse(a: number, b: number): boolean {
+    if (this.outOfReach(a, b)) return false
     const gone = this.shared(a, b)
     if (!gone.length || gone.length > 2) return false
     const na = this.neighbours(a), nb = this.neighbours(b)
@@ -111,7 +133,7 @@ export class EditMesh {
     if (two.length !== 2) return false
     const [s, t] = two
     const c = this.third(s, a, b), d = this.third(t, a, b)
-    if (c === d || c < 0 || d < 0 || this.shared(c, d).length) return false
+    if (c === d || c < 0 || d < 0 || this.outOfReach(a, b, c, d) || this.shared(c, d).length) return false
     const k = this.triangles
     const ia = [0, 1, 2].find((i) => k[3 * s + i] === a)!
     const forward = k[3 * s + ((ia + 1) % 3)] === b
@@ -133,8 +155,8 @@ export class EditMesh {
     }
   }
 
-  /** The changed mesh, dead triangles and unused vertices dropped. */
-  done(): TriMesh {
+  /** The changed mesh, dead triangles and unused vertices dropped, with the old number of each triangle. */
+  done(): { mesh: TriMesh; triangleFrom: Uint32Array } {
     const n = this.triangles.length / 3
     const keep = new Uint8Array(n)
     const triangles = new Uint32Array(3 * n)
@@ -143,6 +165,6 @@ export class EditMesh {
       keep[t] = 1
       for (let c = 0; c < 3; c++) triangles[3 * t + c] = this.triangles[3 * t + c]
     }
-    return keepTriangles({ positions: Float32Array.from(this.positions), triangles }, keep).mesh
+    return keepTriangles({ positions: Float32Array.from(this.positions), triangles }, keep)
   }
 }

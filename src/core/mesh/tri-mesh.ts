@@ -21,19 +21,22 @@ export const corners = (m: TriMesh, t: number): [Vec3, Vec3, Vec3] => [
 ]
 
 /** Box of the vertices that triangles use (all vertices when there is no triangle); zeros for an empty mesh. */
-export function meshBounds({ positions, triangles }: TriMesh): Bounds {
-  const min = [Infinity, Infinity, Infinity], max = [-Infinity, -Infinity, -Infinity]
-  const take = (o: number) => {
-    for (let a = 0; a < 3; a++) {
-      const c = positions[o + a]
-      if (c < min[a]) min[a] = c
-      if (c > max[a]) max[a] = c
-    }
+export function meshBounds({ positions: p, triangles }: TriMesh): Bounds {
+  let x0 = Infinity, y0 = Infinity, z0 = Infinity, x1 = -Infinity, y1 = -Infinity, z1 = -Infinity
+  const n = triangles.length || p.length / 3
+  const used = triangles.length > 0
+  for (let i = 0; i < n; i++) {
+    const o = used ? 3 * triangles[i] : 3 * i
+    const x = p[o], y = p[o + 1], z = p[o + 2]
+    if (x < x0) x0 = x
+    if (x > x1) x1 = x
+    if (y < y0) y0 = y
+    if (y > y1) y1 = y
+    if (z < z0) z0 = z
+    if (z > z1) z1 = z
   }
-  if (triangles.length) for (let i = 0; i < triangles.length; i++) take(3 * triangles[i])
-  else for (let o = 0; o < positions.length; o += 3) take(o)
-  if (!(min[0] <= max[0])) return { min: [0, 0, 0], max: [0, 0, 0] }
-  return { min: [min[0], min[1], min[2]], max: [max[0], max[1], max[2]] }
+  if (!(x0 <= x1)) return { min: [0, 0, 0], max: [0, 0, 0] }
+  return { min: [x0, y0, z0], max: [x1, y1, z1] }
 }
 
 export const boundsSize = ({ min, max }: Bounds): Vec3 => [max[0] - min[0], max[1] - min[1], max[2] - min[2]]
@@ -75,10 +78,11 @@ export function meshArea(m: TriMesh): number {
   return s / 2
 }
 
-/** Signed volume by the divergence theorem (Mirtich 1996), mm³, summed about the box centre to keep digits far from the origin. */
-export function meshVolume(m: TriMesh, triangles: ArrayLike<number> = m.triangles): number {
-  const [cx, cy, cz] = boundsCentre(meshBounds(m))
+/** Signed volume by the divergence theorem (Mirtich 1996), mm³, summed about a corner of the mesh to keep digits far from the origin. */
+export function meshVolume(m: TriMesh, triangles: Uint32Array = m.triangles): number {
+  if (!triangles.length) return 0
   const p = m.positions
+  const cx = p[3 * triangles[0]], cy = p[3 * triangles[0] + 1], cz = p[3 * triangles[0] + 2]
   let s = 0
   for (let i = 0; i < triangles.length; i += 3) {
     const a = 3 * triangles[i], b = 3 * triangles[i + 1], c = 3 * triangles[i + 2]
