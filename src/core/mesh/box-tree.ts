@@ -1,6 +1,7 @@
 /**
- * A linear bounding-volume hierarchy over triangles: Morton order (Lauterbach et al. 2009) under an implicit complete binary tree.
- * Built in linear time; visits each overlapping pair of one mesh once, which general ray hierarchies do not offer.
+ * A bounding-volume hierarchy over triangles as an implicit complete binary tree: Morton order first (Lauterbach et al. 2009), so that
+ * memory follows space, then halves by the middle of the longest side (Bentley 1975) by selection (Hoare 1961).
+ * Visits each overlapping pair of one mesh once, which general ray hierarchies do not offer.
  */
 import type { TriMesh } from './tri-mesh'
 import { meshBounds, triangleCount } from './tri-mesh'
@@ -25,14 +26,15 @@ function mortonOrder(mesh: TriMesh): Uint32Array {
   const n = triangleCount(mesh)
   const { min, max } = meshBounds(mesh)
   const p = mesh.positions, tri = mesh.triangles
-  const k = [0, 1, 2].map((a) => (max[a] > min[a] ? 1023.999 / (3 * (max[a] - min[a])) : 0))
+  const scale = (a: number) => (max[a] > min[a] ? 1023.999 / (3 * (max[a] - min[a])) : 0)
+  const kx = scale(0), ky = scale(1), kz = scale(2), ox = 3 * min[0], oy = 3 * min[1], oz = 3 * min[2]
   let keys = new Uint32Array(n), order = new Uint32Array(n)
   let keys2 = new Uint32Array(n), order2 = new Uint32Array(n)
   for (let t = 0; t < n; t++) {
     const a = 3 * tri[3 * t], b = 3 * tri[3 * t + 1], c = 3 * tri[3 * t + 2]
-    const x = (p[a] + p[b] + p[c] - 3 * min[0]) * k[0]
-    const y = (p[a + 1] + p[b + 1] + p[c + 1] - 3 * min[1]) * k[1]
-    const z = (p[a + 2] + p[b + 2] + p[c + 2] - 3 * min[2]) * k[2]
+    const x = (p[a] + p[b] + p[c] - ox) * kx
+    const y = (p[a + 1] + p[b + 1] + p[c + 1] - oy) * ky
+    const z = (p[a + 2] + p[b + 2] + p[c + 2] - oz) * kz
     keys[t] = spread(x & 1023) | (spread(y & 1023) << 1) | (spread(z & 1023) << 2)
     order[t] = t
   }
@@ -50,27 +52,106 @@ function mortonOrder(mesh: TriMesh): Uint32Array {
   return order
 }
 
+/** Below this many triangles the Morton order is good enough. */
+const halvedTo = 8
+
+/** Reorders triangles so that each node of the tree holds those on one side of the middle of its longest side. */
+function halve(mesh: TriMesh, order: Uint32Array, leaves: number): void {
+  const n = order.length
+  const p = mesh.positions, tri = mesh.triangles
+  // Middles (three times over), in the present order; they are swapped along with it.
+  const mx = new Float32Array(n), my = new Float32Array(n), mz = new Float32Array(n)
+  const lo = [Infinity, Infinity, Infinity], hi = [-Infinity, -Infinity, -Infinity]
+  for (let i = 0; i < n; i++) {
+    const t = 3 * order[i]
+    const a = 3 * tri[t], b = 3 * tri[t + 1], c = 3 * tri[t + 2]
+    const x = p[a] + p[b] + p[c], y = p[a + 1] + p[b + 1] + p[c + 1], z = p[a + 2] + p[b + 2] + p[c + 2]
+    mx[i] = x
+    my[i] = y
+    mz[i] = z
+    if (x < lo[0]) lo[0] = x
+    if (x > hi[0]) hi[0] = x
+    if (y < lo[1]) lo[1] = y
+    if (y > hi[1]) hi[1] = y
+    if (z < lo[2]) lo[2] = z
+    if (z > hi[2]) hi[2] = z
+  }
+  divide(mx, my, mz, order, 0, n, leaves, lo[0], lo[1], lo[2], hi[0], hi[1], hi[2])
+}
+
+/** One node: its run from..to and the cell it lies in, which is cut where its triangles are halved. */
+function divide(mx: Float32Array, my: Float32Array, mz: Float32Array, order: Uint32Array, from: number, to: number, room: number, x0: number, y0: number, z0: number, x1: number, y1: number, z1: number): void {
+  if (room < 2 || to - from <= halvedTo) return
+  const middle = from + (room / 2) * leafSize
+  if (middle >= to) return divide(mx, my, mz, order, from, to, room / 2, x0, y0, z0, x1, y1, z1)
+  const dx = x1 - x0, dy = y1 - y0, dz = z1 - z0
+  if (dx >= dy && dx >= dz) {
+    select(mx, my, mz, order, from, to - 1, middle)
+    const cut = mx[middle]
+    divide(mx, my, mz, order, from, middle, room / 2, x0, y0, z0, cut, y1, z1)
+    divide(mx, my, mz, order, middle, to, room / 2, cut, y0, z0, x1, y1, z1)
+  } else if (dy >= dz) {
+    select(my, mx, mz, order, from, to - 1, middle)
+    const cut = my[middle]
+    divide(mx, my, mz, order, from, middle, room / 2, x0, y0, z0, x1, cut, z1)
+    divide(mx, my, mz, order, middle, to, room / 2, x0, cut, z0, x1, y1, z1)
+  } else {
+    select(mz, mx, my, order, from, to - 1, middle)
+    const cut = mz[middle]
+    divide(mx, my, mz, order, from, middle, room / 2, x0, y0, z0, x1, y1, cut)
+    divide(mx, my, mz, order, middle, to, room / 2, x0, y0, cut, x1, y1, z1)
+  }
+}
+
+/** Puts the keys of lo..hi so that none before `middle` is above it and none after below; the other arrays go along. */
+function select(key: Float32Array, other: Float32Array, third: Float32Array, order: Uint32Array, lo: number, hi: number, middle: number): void {
+  while (lo < hi) {
+    const pivot = key[(lo + hi) >> 1]
+    let i = lo - 1, j = hi + 1
+    for (;;) {
+      do i++; while (key[i] < pivot)
+      do j--; while (key[j] > pivot)
+      if (i >= j) break
+      let f = key[i]; key[i] = key[j]; key[j] = f
+      f = other[i]; other[i] = other[j]; other[j] = f
+      f = third[i]; third[i] = third[j]; third[j] = f
+      const o = order[i]; order[i] = order[j]; order[j] = o
+    }
+    if (middle <= j) hi = j
+    else lo = j + 1
+  }
+}
+
 export function buildBoxTree(mesh: TriMesh): BoxTree {
   const n = triangleCount(mesh)
   const order = mortonOrder(mesh)
   let leaves = 1
   while (leaves * leafSize < n) leaves *= 2
+  halve(mesh, order, leaves)
   const boxes = new Float32Array(6 * (2 * leaves - 1))
   const p = mesh.positions, tri = mesh.triangles
   const first = leaves - 1
   for (let l = 0; l < leaves; l++) {
     const o = 6 * (first + l)
-    boxes[o] = boxes[o + 1] = boxes[o + 2] = Infinity
-    boxes[o + 3] = boxes[o + 4] = boxes[o + 5] = -Infinity
+    let x0 = Infinity, y0 = Infinity, z0 = Infinity, x1 = -Infinity, y1 = -Infinity, z1 = -Infinity
     for (let i = l * leafSize; i < Math.min(n, (l + 1) * leafSize); i++) {
       for (let c = 0; c < 3; c++) {
         const v = 3 * tri[3 * order[i] + c]
-        for (let a = 0; a < 3; a++) {
-          if (p[v + a] < boxes[o + a]) boxes[o + a] = p[v + a]
-          if (p[v + a] > boxes[o + 3 + a]) boxes[o + 3 + a] = p[v + a]
-        }
+        const x = p[v], y = p[v + 1], z = p[v + 2]
+        if (x < x0) x0 = x
+        if (x > x1) x1 = x
+        if (y < y0) y0 = y
+        if (y > y1) y1 = y
+        if (z < z0) z0 = z
+        if (z > z1) z1 = z
       }
     }
+    boxes[o] = x0
+    boxes[o + 1] = y0
+    boxes[o + 2] = z0
+    boxes[o + 3] = x1
+    boxes[o + 4] = y1
+    boxes[o + 5] = z1
   }
   for (let i = first - 1; i >= 0; i--) {
     const o = 6 * i, l = 6 * (2 * i + 1), r = l + 6
