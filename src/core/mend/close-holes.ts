@@ -1,12 +1,14 @@
-/** Closes holes: finds rims, spans them flat or smooth, and joins the patches to the mesh without moving a vertex of it. */
+/** Closes holes: finds rims, spans them, and joins the patches to the mesh without moving a vertex of it. */
 import type { Vec3 } from '@/core/math/vec'
-import { buildTopology, findRims, nextIn, vertexTriangles, type Rim, type Topology } from '@/core/mesh/topology'
-import { triangleNormals, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { buildTopology, findPieces, findRims, triangleOf, type Rim } from '@/core/mesh/topology'
+import { crossOf, keepTriangles, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { checkStop, quiet, type Work } from '@/core/recipe/work'
-import { Patch } from './patch'
-import { flatTriangulation, leastWeightTriangulation } from './triangulate-rim'
+import { fairVertices } from './fair'
+import { joinPatches, loopOfRim, patchGround, rimLength, rimNearest, type Loop } from './loop'
+import type { Patch } from './patch'
+import { patchLoop, type HoleFill } from './patch-loop'
 
-export type HoleFill = 'flat' | 'smooth'
+export type { HoleFill }
 
 export interface HoleChoice {
   readonly how: HoleFill
@@ -14,6 +16,10 @@ export interface HoleChoice {
   readonly longest?: number
   /** Only the hole whose rim is nearest to each of these points. */
   readonly picked?: readonly Vec3[]
+  /** Only rims for which this holds. */
+  readonly accept?: (rim: Rim) => boolean
+  /** Take out scraps that float inside a hole first. */
+  readonly scraps?: boolean
 }
 
 export interface Closed {
@@ -21,139 +27,114 @@ export interface Closed {
   readonly closed: number
   readonly left: number
   readonly longest: number
-  /** Number of the first new triangle; the ones before it are the old ones in their order. */
+  readonly scraps: number
+  /** Number of the first new triangle; the ones before it are the old ones in their order, less the scraps. */
   readonly firstNew: number
 }
 
-const rimLength = (mesh: TriMesh, rim: Rim): number =>
-  rim.halfEdges.reduce((s, h) => {
-    const a = vertex(mesh, mesh.triangles[h]), b = vertex(mesh, mesh.triangles[nextIn(h)])
-    return s + Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2])
-  }, 0)
-
-function choose(mesh: TriMesh, rims: Rim[], choice: HoleChoice): Rim[] {
+function choose(mesh: TriMesh, rims: readonly Rim[], choice: HoleChoice): Rim[] {
   let chosen = rims.filter((r) => r.closed && r.vertices.length >= 3)
+  if (choice.accept) chosen = chosen.filter(choice.accept)
   if (choice.picked?.length) {
-    const wanted = new Set<Rim>()
-    for (const p of choice.picked) {
-      let best: Rim | null = null, least = Infinity
-      for (const r of chosen) for (const v of r.vertices) {
-        const q = vertex(mesh, v)
-        const d = (q[0] - p[0]) ** 2 + (q[1] - p[1]) ** 2 + (q[2] - p[2]) ** 2
-        if (d < least) {
-          least = d
-          best = r
-        }
-      }
-      if (best) wanted.add(best)
-    }
+    const wanted = new Set(choice.picked.map((p) => rimNearest(mesh, chosen, p)?.rim))
     chosen = chosen.filter((r) => wanted.has(r))
   }
   if (choice.longest !== undefined) chosen = chosen.filter((r) => rimLength(mesh, r) <= choice.longest!)
   return chosen
 }
 
-/** One hole's patch: new points after the rim's own, triangles over rim numbers 0 .. n - 1 and new ones. */
-function makePatch(mesh: TriMesh, topology: Topology, around: { start: Uint32Array; list: Uint32Array }, normals: Float32Array, rim: Rim, how: HoleFill): Patch {
-  const n = rim.vertices.length
-  // The patch runs against the open half-edges, so the rim is taken backwards when they run with it.
-  const forward = mesh.triangles[rim.halfEdges[0]] === rim.vertices[0]
-  const order = forward ? rim.vertices.map((_, i) => rim.vertices[(n - i) % n]) : [...rim.vertices]
-  const edges = forward ? rim.halfEdges.map((_, i) => rim.halfEdges[(2 * n - 1 - i) % n]) : [...rim.halfEdges]
-  const points = order.map((v) => vertex(mesh, v))
-  const at = new Map<number, number>()
-  order.forEach((v, i) => { if (!at.has(v)) at.set(v, i) })
-  const linked = new Set<number>()
-  const outer = order.map((v) => {
-    const seen = new Set<number>()
-    for (let i = around.start[v]; i < around.start[v + 1]; i++) for (let c = 0; c < 3; c++) seen.add(mesh.triangles[3 * around.list[i] + c])
-    seen.delete(v)
-    for (const u of seen) if (at.has(u)) linked.add(at.get(v)! * n + at.get(u)!)
-    return Array.from(seen).filter((u) => !at.has(u)).flatMap((u) => vertex(mesh, u))
-  })
-  const joined = (i: number, j: number) => i < n && j < n && linked.has(at.get(order[i])! * n + at.get(order[j])!)
-  const outside = edges.map((h): Vec3 => {
-    const t = (h / 3) | 0
-    return [normals[3 * t], normals[3 * t + 1], normals[3 * t + 2]]
-  })
-  const flat = how === 'flat' ? flatTriangulation(points) : null
-  const cut = flat && !crossesMesh(flat, n, joined) ? flat : leastWeightTriangulation(points, { outside, joined })
-  const patch = new Patch(points.flat(), n, cut, joined)
-  if (how === 'smooth') {
-    // Edge length wanted at each rim corner: the mean of the edges that meet there.
-    const wanted = points.map((p, i) => {
-      let sum = 0, count = 0
-      const next = points[(i + 1) % n], prev = points[(i + n - 1) % n]
-      for (const q of [next, prev]) {
-        sum += Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2])
-        count++
-      }
-      for (let k = 0; k < outer[i].length; k += 3) {
-        sum += Math.hypot(p[0] - outer[i][k], p[1] - outer[i][k + 1], p[2] - outer[i][k + 2])
-        count++
-      }
-      return sum / count
-    })
-    // A few coarse corners must not blow up the count on a fine rim.
-    patch.relax(10)
-    // Faired each time it has doubled, a patch is nearly done when it is fine; large ones then need few steps.
-    let faired = n
-    patch.refine(wanted, {
-      after: () => {
-        if (patch.points.length / 3 < 2 * faired) return
-        patch.fair(outer, 80)
-        faired = patch.points.length / 3
-      },
-    })
-    patch.fair(outer, patch.points.length < 9000 ? 300 : 60)
-    if (patch.points.length < 9000 && patch.relax(6)) patch.fair(outer, 100)
-  }
-  return patch
-}
-
-function crossesMesh(triangles: readonly number[], n: number, joined: (i: number, j: number) => boolean): boolean {
-  for (let i = 0; i < triangles.length; i += 3) for (let c = 0; c < 3; c++) {
-    const a = triangles[i + c], b = triangles[i + ((c + 1) % 3)]
-    const gap = Math.abs(a - b)
-    if (gap !== 1 && gap !== n - 1 && joined(a, b)) return true
-  }
-  return false
-}
-
-/** Closes the chosen holes of a mesh whose triangles run one way round; its own vertices and triangles keep their numbers. */
-export function closeHoles(mesh: TriMesh, choice: HoleChoice, work: Work = quiet): Closed {
+/** Open pieces that float inside a chosen hole of a larger piece: small beside the hole, and near its middle surface. */
+function findScraps(mesh: TriMesh, rims: readonly Rim[], all: readonly Rim[]): Uint8Array | null {
   const topology = buildTopology(mesh)
-  const rims = findRims(mesh, topology)
-  const chosen = choose(mesh, rims, choice)
-  const firstNew = mesh.triangles.length / 3
-  if (!chosen.length) return { mesh, closed: 0, left: rims.length, longest: 0, firstNew }
-  const around = vertexTriangles(mesh)
-  const normals = triangleNormals(mesh)
-  const points: number[] = []
-  const triangles: number[] = []
-  let base = mesh.positions.length / 3
-  let longest = 0, closed = 0
+  const { piece, count } = findPieces(mesh, topology)
+  if (count < 2) return null
+  const area = new Float64Array(count)
+  for (let t = 0; t < piece.length; t++) area[piece[t]] += Math.hypot(...crossOf(mesh, t)) / 2
+  const middle = Array.from({ length: count }, () => [0, 0, 0, 0])
+  const reach = new Float64Array(count)
+  const open = new Set(all.map((r) => piece[triangleOf(r.halfEdges[0])]))
+  for (let t = 0; t < piece.length; t++) {
+    if (!open.has(piece[t])) continue
+    const m = middle[piece[t]]
+    for (let c = 0; c < 3; c++) {
+      const p = vertex(mesh, mesh.triangles[3 * t + c])
+      for (let k = 0; k < 3; k++) m[k] += p[k]
+      m[3]++
+    }
+  }
+  for (const m of middle) for (let k = 0; k < 3; k++) m[k] /= m[3] || 1
+  for (let t = 0; t < piece.length; t++) {
+    if (!open.has(piece[t])) continue
+    const m = middle[piece[t]]
+    for (let c = 0; c < 3; c++) {
+      const p = vertex(mesh, mesh.triangles[3 * t + c])
+      reach[piece[t]] = Math.max(reach[piece[t]], Math.hypot(p[0] - m[0], p[1] - m[1], p[2] - m[2]))
+    }
+  }
+  const gone = new Uint8Array(count)
+  for (const rim of rims) {
+    const own = piece[triangleOf(rim.halfEdges[0])]
+    const corners = rim.vertices.map((v) => vertex(mesh, v))
+    const centre = [0, 1, 2].map((k) => corners.reduce((s, p) => s + p[k], 0) / corners.length)
+    // Plane of the hole by Newell's normal; a scrap lies within its outline seen along it.
+    const n = [0, 0, 0]
+    corners.forEach((a, i) => {
+      const b = corners[(i + 1) % corners.length]
+      for (let k = 0; k < 3; k++) n[k] += (a[(k + 1) % 3] - b[(k + 1) % 3]) * (a[(k + 2) % 3] + b[(k + 2) % 3])
+    })
+    const l = Math.hypot(...n) || 1
+    const wide = Math.sqrt(l / 2 / Math.PI)
+    const u = Math.abs(n[0] / l) < 0.6 ? [1, 0, 0] : [0, 1, 0]
+    const x = [n[1] * u[2] - n[2] * u[1], n[2] * u[0] - n[0] * u[2], n[0] * u[1] - n[1] * u[0]].map((v) => v / l)
+    const y = [n[1] * x[2] - n[2] * x[1], n[2] * x[0] - n[0] * x[2], n[0] * x[1] - n[1] * x[0]].map((v) => v / l)
+    const flat = (p: readonly number[]): [number, number] => [(p[0] - centre[0]) * x[0] + (p[1] - centre[1]) * x[1] + (p[2] - centre[2]) * x[2], (p[0] - centre[0]) * y[0] + (p[1] - centre[1]) * y[1] + (p[2] - centre[2]) * y[2]]
+    const outline = corners.map(flat)
+    for (let i = 0; i < count; i++) {
+      if (i === own || !open.has(i) || gone[i] || area[i] > 0.5 * area[own] || reach[i] > 1.2 * wide) continue
+      const off = Math.abs(((middle[i][0] - centre[0]) * n[0] + (middle[i][1] - centre[1]) * n[1] + (middle[i][2] - centre[2]) * n[2]) / l)
+      if (off > wide) continue
+      const q = flat(middle[i])
+      let inside = false
+      for (let a = 0, b = outline.length - 1; a < outline.length; b = a++) if (outline[a][1] > q[1] !== outline[b][1] > q[1] && q[0] < ((outline[b][0] - outline[a][0]) * (q[1] - outline[a][1])) / (outline[b][1] - outline[a][1]) + outline[a][0]) inside = !inside
+      if (inside) gone[i] = 1
+    }
+  }
+  if (!gone.includes(1)) return null
+  return Uint8Array.from(piece, (p) => (gone[p] ? 0 : 1))
+}
+
+/** Closes the chosen holes of a mesh whose triangles run one way round; its own vertices and triangles keep their order. */
+export function closeHoles(input: TriMesh, choice: HoleChoice, work: Work = quiet): Closed {
+  let mesh = input
+  let rims = findRims(mesh, buildTopology(mesh))
+  let chosen = choose(mesh, rims, choice)
+  let scraps = 0
+  if (choice.scraps && chosen.length) {
+    const keep = findScraps(mesh, chosen, rims)
+    if (keep) {
+      mesh = keepTriangles(mesh, keep).mesh
+      scraps = triangleCount(input) - triangleCount(mesh)
+      rims = findRims(mesh, buildTopology(mesh))
+      chosen = choose(mesh, rims, choice)
+    }
+  }
+  const firstNew = triangleCount(mesh)
+  if (!chosen.length) return { mesh, closed: 0, left: rims.length, longest: 0, scraps, firstNew }
+  const ground = patchGround(mesh)
+  const patches: { loop: Loop; patch: Patch }[] = []
+  let longest = 0
   chosen.forEach((rim, r) => {
     if (r % 8 === 0) {
       checkStop(work)
       work.progress(r / chosen.length, 'closing holes')
     }
-    const n = rim.vertices.length
-    const forward = mesh.triangles[rim.halfEdges[0]] === rim.vertices[0]
-    const order = forward ? rim.vertices.map((_, i) => rim.vertices[(n - i) % n]) : rim.vertices
-    const patch = makePatch(mesh, topology, around, normals, rim, choice.how)
+    const loop = loopOfRim(mesh, rim)
+    const patch = patchLoop(ground, loop, choice.how)
     if (!patch.triangles.length) return
-    for (const v of patch.triangles) triangles.push(v < n ? order[v] : base + v - n)
-    for (let i = 3 * n; i < patch.points.length; i++) points.push(patch.points[i])
-    base += patch.points.length / 3 - n
+    patches.push({ loop, patch })
     longest = Math.max(longest, rimLength(mesh, rim))
-    closed++
   })
-  const positions = new Float32Array(mesh.positions.length + points.length)
-  positions.set(mesh.positions)
-  positions.set(points, mesh.positions.length)
-  const all = new Uint32Array(mesh.triangles.length + triangles.length)
-  all.set(mesh.triangles)
-  all.set(triangles, mesh.triangles.length)
-  return { mesh: { positions, triangles: all }, closed, left: rims.length - closed, longest, firstNew }
+  let out = joinPatches(mesh, patches)
+  if (choice.how === 'curvature') out = fairVertices(out, Array.from({ length: (out.positions.length - mesh.positions.length) / 3 }, (_, i) => mesh.positions.length / 3 + i), 3, work)
+  return { mesh: out, closed: patches.length, left: rims.length - patches.length, longest, scraps, firstNew }
 }

@@ -82,7 +82,7 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   work.progress(0.2, 'facing outward')
   mesh = tidy(mesh, work)
   mesh = smoothFolds(mesh, {}, span(work, 0.24, 0.3)).mesh
-  const filled = closeHoles(mesh, { how: choice.fill }, span(work, 0.3, 0.45))
+  const filled = closeHoles(mesh, { how: choice.fill, scraps: true }, span(work, 0.3, 0.45))
   mesh = filled.mesh
   let facts = judge(mesh, span(work, 0.45, 0.55))
   if (faultCount(facts)) {

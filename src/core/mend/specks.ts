@@ -12,11 +12,12 @@ export interface SpeckRule {
   readonly furtherThan?: number
 }
 
-/** Removes stray pieces by size, share of the largest, and distance from it. The largest piece always stays. */
-export function clearSpecks(mesh: TriMesh, rule: SpeckRule): { mesh: TriMesh; removed: number; triangles: number; pieces: number } {
+/** Removes stray pieces by size, share of the largest, and distance from it. The largest piece always stays. `from` gives each kept triangle's number before. */
+export function clearSpecks(mesh: TriMesh, rule: SpeckRule): { mesh: TriMesh; removed: number; triangles: number; pieces: number; from: Uint32Array } {
   const n = triangleCount(mesh)
+  const same = () => Uint32Array.from({ length: n }, (_, t) => t)
   const { piece, count } = findPieces(mesh, buildTopology(mesh))
-  if (count < 2) return { mesh, removed: 0, triangles: 0, pieces: count }
+  if (count < 2) return { mesh, removed: 0, triangles: 0, pieces: count, from: same() }
   const area = new Float64Array(count)
   const lo = new Float64Array(3 * count).fill(Infinity), hi = new Float64Array(3 * count).fill(-Infinity)
   for (let t = 0; t < n; t++) {
@@ -44,7 +45,7 @@ export function clearSpecks(mesh: TriMesh, rule: SpeckRule): { mesh: TriMesh; re
     gone[i] = 1
   }
   const removed = gone.reduce((s, g) => s + g, 0)
-  if (!removed) return { mesh, removed: 0, triangles: 0, pieces: count }
+  if (!removed) return { mesh, removed: 0, triangles: 0, pieces: count, from: same() }
   const kept = keepTriangles(mesh, Uint8Array.from(piece, (p) => (gone[p] ? 0 : 1)))
-  return { mesh: kept.mesh, removed, triangles: n - kept.triangleFrom.length, pieces: count - removed }
+  return { mesh: kept.mesh, removed, triangles: n - kept.triangleFrom.length, pieces: count - removed, from: kept.triangleFrom }
 }

@@ -162,7 +162,8 @@ export class NearestInGrid extends Nearest {
   private readonly list: Uint32Array
   private tree: NearestPoints | null = null
 
-  constructor(mesh: TriMesh) {
+  /** @param least cells at least this wide, mm, for questions from about that far */
+  constructor(mesh: TriMesh, least = 0) {
     super(mesh)
     const { positions: p, triangles: k } = mesh
     const n = k.length / 3
@@ -174,7 +175,7 @@ export class NearestInGrid extends Nearest {
       const a = 3 * k[3 * t], b = 3 * k[3 * t + 1]
       reach += Math.abs(p[a] - p[b]) + Math.abs(p[a + 1] - p[b + 1]) + Math.abs(p[a + 2] - p[b + 2])
     }
-    let cell = Math.max(n ? (1.5 * reach) / n : 1, 1e-6 * Math.max(...size), 1e-12)
+    let cell = Math.max(least, n ? (1.5 * reach) / n : 1, 1e-6 * Math.max(...size), 1e-12)
     const cells = () => size.reduce((s, v) => s * (Math.floor(v / cell) + 1), 1)
     while (cells() > Math.max(64, 8 * n)) cell *= 1.26
     this.cell = cell

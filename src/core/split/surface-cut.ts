@@ -1,0 +1,311 @@
+/**
+ * Cuts a mesh, open or closed, sound or not, by any other surface: both sides, told apart, with the cut line as a clean rim.
+ * Each pierced triangle is triangulated anew round the cut (constrained Delaunay); signs come from exact predicates (Shewchuk 1997).
+ */
+import Constrainautor from '@kninnug/constrainautor'
+import Delaunator from 'delaunator'
+import { orient3d } from 'robust-predicates'
+import type { Vec3 } from '@/core/math/vec'
+import { buildBoxTree } from '@/core/mesh/box-tree'
+import { buildTopology, nextIn } from '@/core/mesh/topology'
+import { diagonal, keepTriangles, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { referenceOf, signedDistance } from '@/core/prove/deviation'
+import { StepError } from '@/core/recipe/step-error'
+import { checkStop, quiet, type Work } from '@/core/recipe/work'
+
+export interface SurfaceCut {
+  /** Side the cutter's normals point to, and the other. */
+  readonly above: TriMesh
+  readonly below: TriMesh
+  readonly aboveFrom: Uint32Array
+  readonly belowFrom: Uint32Array
+  /** Vertices of each side that lie on the cut. */
+  readonly aboveRim: Uint8Array
+  readonly belowRim: Uint8Array
+  /** Length of the cut, mm. */
+  readonly length: number
+  /** Parts that hang together across the cutter because it does not pass right through them. */
+  readonly undivided: number
+}
+
+/** The cutter is shifted by this share of the diagonal, so that no corner lies exactly on a face; below single precision. */
+const shiftShare = 3e-8
+class Degenerate extends Error {}
+
+export function cutBySurface(mesh: TriMesh, cutter: TriMesh, work: Work = quiet): SurfaceCut {
+  for (let round = 0; round < 6; round++) {
+    try {
+      return attempt(mesh, cutter, round, work)
+    } catch (error) {
+      if (!(error instanceof Degenerate)) throw error
+    }
+  }
+  throw new StepError('degenerate-cut', 'The cutter lies exactly along faces of the body.', { tryThis: 'Move the cutter by a hundredth of a millimetre.' })
+}
+
+function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): SurfaceCut {
+  const scale = diagonal(meshBounds(mesh)) || 1
+  const shift = [0.7548776662, 0.5698402909, 0.3287].map((v) => (v + 0.31 * round) * shiftShare * (round + 1) * scale)
+  const p = mesh.positions, k = mesh.triangles
+  const q = Float64Array.from(cutter.positions, (v, i) => v + shift[i % 3]), m = cutter.triangles
+  const nA = triangleCount(mesh), nB = triangleCount(cutter)
+  const at = (v: number): Vec3 => [p[3 * v], p[3 * v + 1], p[3 * v + 2]]
+  const bt = (v: number): Vec3 => [q[3 * v], q[3 * v + 1], q[3 * v + 2]]
+  const sign = (a: Vec3, b: Vec3, c: Vec3, d: Vec3): number => {
+    const s = orient3d(a[0], a[1], a[2], b[0], b[1], b[2], c[0], c[1], c[2], d[0], d[1], d[2])
+    if (s === 0) throw new Degenerate()
+    return s > 0 ? 1 : -1
+  }
+  /** Where the segment de goes through the triangle abc, or null; the share of the way is found from the plane. */
+  const pierce = (a: Vec3, b: Vec3, c: Vec3, d: Vec3, e: Vec3): Vec3 | null => {
+    if (sign(a, b, c, d) === sign(a, b, c, e)) return null
+    const s = sign(d, e, a, b)
+    if (sign(d, e, b, c) !== s || sign(d, e, c, a) !== s) return null
+    const n = [(b[1] - a[1]) * (c[2] - a[2]) - (b[2] - a[2]) * (c[1] - a[1]), (b[2] - a[2]) * (c[0] - a[0]) - (b[0] - a[0]) * (c[2] - a[2]), (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])]
+    const hd = n[0] * (d[0] - a[0]) + n[1] * (d[1] - a[1]) + n[2] * (d[2] - a[2]), he = n[0] * (e[0] - a[0]) + n[1] * (e[1] - a[1]) + n[2] * (e[2] - a[2])
+    const t = Math.max(0, Math.min(1, hd / (hd - he)))
+    return [d[0] + t * (e[0] - d[0]), d[1] + t * (e[1] - d[1]), d[2] + t * (e[2] - d[2])]
+  }
+  const points: number[] = []
+  const made = new Map<string, number>()
+  const base = p.length / 3
+  const point = (key: string, make: () => Vec3): number => {
+    let v = made.get(key)
+    if (v === undefined) {
+      const x = make()
+      v = base + points.length / 3
+      points.push(x[0], x[1], x[2])
+      made.set(key, v)
+    }
+    return v
+  }
+  // Points on each edge of the mesh, and cut segments in each triangle with the cutter triangle they lie on.
+  const onEdge = new Map<string, number[]>()
+  const cuts = new Map<number, number[]>()
+  const pairs = (t: number, visit: (s: number) => void) => overlapping(tree, p, k, t, visit)
+  const tree = { ...buildBoxTree(cutter), cutter, slack: 2 * Math.max(...shift) }
+  for (let t = 0; t < nA; t++) {
+    if ((t & 8191) === 0) {
+      checkStop(work)
+      work.progress((0.6 * t) / nA, 'cutting')
+    }
+    const v = [k[3 * t], k[3 * t + 1], k[3 * t + 2]]
+    const A = [at(v[0]), at(v[1]), at(v[2])]
+    pairs(t, (s) => {
+      const w = [m[3 * s], m[3 * s + 1], m[3 * s + 2]]
+      const B = [bt(w[0]), bt(w[1]), bt(w[2])]
+      const sa = A.map((x) => sign(B[0], B[1], B[2], x))
+      if (sa[0] === sa[1] && sa[1] === sa[2]) return
+      const ends: number[] = []
+      for (let c = 0; c < 3; c++) {
+        const d = (c + 1) % 3
+        if (sa[c] === sa[d]) continue
+        const lo = v[c] < v[d] ? c : d, hi = lo === c ? d : c
+        const edge = `${v[lo]} ${v[hi]}`
+        const x = pierce(B[0], B[1], B[2], A[lo], A[hi])
+        if (!x) continue
+        const key = `e${edge} ${s}`
+        const known = made.has(key)
+        const id = point(key, () => x)
+        if (!known) {
+          const list = onEdge.get(edge)
+          if (list) list.push(id)
+          else onEdge.set(edge, [id])
+        }
+        ends.push(id)
+      }
+      for (let c = 0; c < 3 && ends.length < 3; c++) {
+        const d = (c + 1) % 3
+        const lo = w[c] < w[d] ? c : d, hi = lo === c ? d : c
+        const x = pierce(A[0], A[1], A[2], B[lo], B[hi])
+        if (x) ends.push(point(`t${t} ${w[lo]} ${w[hi]}`, () => x))
+      }
+      if (ends.length !== 2) {
+        if (ends.length) throw new Degenerate()
+        return
+      }
+      if (ends[0] === ends[1]) return
+      const list = cuts.get(t)
+      if (list) list.push(ends[0], ends[1], s)
+      else cuts.set(t, [ends[0], ends[1], s])
+    })
+  }
+  const all = (v: number): Vec3 => (v < base ? at(v) : [points[3 * (v - base)], points[3 * (v - base) + 1], points[3 * (v - base) + 2]])
+  const triangles: number[] = [], from: number[] = []
+  // Which cutter triangle each cut edge lies on; keys by both ends.
+  const cutEdges = new Map<string, number>()
+  const edgeKey = (a: number, b: number) => (a < b ? `${a} ${b}` : `${b} ${a}`)
+  let length = 0
+  for (let t = 0; t < nA; t++) {
+    const v = [k[3 * t], k[3 * t + 1], k[3 * t + 2]]
+    const edges = [0, 1, 2].map((c) => onEdge.get(v[c] < v[(c + 1) % 3] ? `${v[c]} ${v[(c + 1) % 3]}` : `${v[(c + 1) % 3]} ${v[c]}`) ?? [])
+    const segments = cuts.get(t) ?? []
+    if (!segments.length && !edges.some((e) => e.length)) {
+      triangles.push(v[0], v[1], v[2])
+      from.push(t)
+      continue
+    }
+    for (let i = 0; i < segments.length; i += 3) {
+      const key = edgeKey(segments[i], segments[i + 1])
+      if (!cutEdges.has(key)) {
+        const a = all(segments[i]), b = all(segments[i + 1])
+        length += Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2])
+      }
+      cutEdges.set(key, segments[i + 2])
+    }
+    for (const tri of retriangulate(v, edges, segments, all)) {
+      triangles.push(tri[0], tri[1], tri[2])
+      from.push(t)
+    }
+  }
+  checkStop(work)
+  work.progress(0.8, 'telling sides apart')
+  const positions = new Float32Array(p.length + points.length)
+  positions.set(p)
+  positions.set(points, p.length)
+  const whole = { positions, triangles: Uint32Array.from(triangles) }
+  const { side, undivided } = sides(whole, cutEdges, edgeKey, all, q, m, nB, cutter)
+  const half = (want: number) => {
+    const kept = keepTriangles(whole, side.map((s) => (s === want ? 1 : 0)))
+    const rim = new Uint8Array(kept.mesh.positions.length / 3)
+    kept.triangleFrom.forEach((t, i) => { for (let c = 0; c < 3; c++) if (triangles[3 * t + c] >= base) rim[kept.mesh.triangles[3 * i + c]] = 1 })
+    return { mesh: kept.mesh, from: kept.triangleFrom.map((t) => from[t]), rim }
+  }
+  const a = half(1), b = half(0)
+  return { above: a.mesh, below: b.mesh, aboveFrom: a.from, belowFrom: b.from, aboveRim: a.rim, belowRim: b.rim, length, undivided }
+}
+
+/** Triangles of the cutter whose boxes meet the box of triangle t. */
+function overlapping(tree: ReturnType<typeof buildBoxTree> & { cutter: TriMesh; slack: number }, p: Float32Array, k: Uint32Array, t: number, visit: (s: number) => void): void {
+  const lo = [0, 1, 2].map((a) => Math.min(p[3 * k[3 * t] + a], p[3 * k[3 * t + 1] + a], p[3 * k[3 * t + 2] + a]) - tree.slack)
+  const hi = [0, 1, 2].map((a) => Math.max(p[3 * k[3 * t] + a], p[3 * k[3 * t + 1] + a], p[3 * k[3 * t + 2] + a]) + tree.slack)
+  const { boxes, order, leaves } = tree
+  const first = leaves - 1
+  const stack = [0]
+  while (stack.length) {
+    const node = stack.pop()!
+    const o = 6 * node
+    if (boxes[o] > hi[0] || boxes[o + 3] < lo[0] || boxes[o + 1] > hi[1] || boxes[o + 4] < lo[1] || boxes[o + 2] > hi[2] || boxes[o + 5] < lo[2]) continue
+    if (node < first) {
+      stack.push(2 * node + 1, 2 * node + 2)
+      continue
+    }
+    for (let i = (node - first) * 4; i < Math.min(order.length, (node - first + 1) * 4); i++) visit(order[i])
+  }
+}
+
+/** One pierced triangle over its corners, the points on its edges, and the cut segments within it. */
+function retriangulate(v: readonly number[], onEdges: readonly (readonly number[])[], segments: readonly number[], all: (v: number) => Vec3): number[][] {
+  const A = v.map(all)
+  const n = [(A[1][1] - A[0][1]) * (A[2][2] - A[0][2]) - (A[1][2] - A[0][2]) * (A[2][1] - A[0][1]), (A[1][2] - A[0][2]) * (A[2][0] - A[0][0]) - (A[1][0] - A[0][0]) * (A[2][2] - A[0][2]), (A[1][0] - A[0][0]) * (A[2][1] - A[0][1]) - (A[1][1] - A[0][1]) * (A[2][0] - A[0][0])]
+  const axis = Math.abs(n[0]) >= Math.abs(n[1]) && Math.abs(n[0]) >= Math.abs(n[2]) ? 0 : Math.abs(n[1]) >= Math.abs(n[2]) ? 1 : 2
+  const [i, j] = n[axis] >= 0 ? [(axis + 1) % 3, (axis + 2) % 3] : [(axis + 2) % 3, (axis + 1) % 3]
+  const ids: number[] = []
+  const where = new Map<number, number>()
+  /** Which of the triangle's edges a point lies on, as bits; corners lie on two. */
+  const lies: number[] = []
+  const add = (id: number, bits: number) => {
+    const have = where.get(id)
+    if (have !== undefined) {
+      lies[have] |= bits
+      return have
+    }
+    where.set(id, ids.length)
+    ids.push(id)
+    lies.push(bits)
+    return ids.length - 1
+  }
+  v.forEach((id, c) => add(id, (1 << c) | (1 << ((c + 2) % 3))))
+  const constraints: [number, number][] = []
+  onEdges.forEach((list, c) => {
+    const a = all(v[c]), b = all(v[(c + 1) % 3])
+    const along = (id: number) => { const x = all(id); return (x[0] - a[0]) * (b[0] - a[0]) + (x[1] - a[1]) * (b[1] - a[1]) + (x[2] - a[2]) * (b[2] - a[2]) }
+    const sorted = [...list].sort((x, y) => along(x) - along(y) || x - y)
+    const chain = [v[c], ...sorted, v[(c + 1) % 3]].map((id) => add(id, 1 << c))
+    for (let s = 0; s + 1 < chain.length; s++) constraints.push([chain[s], chain[s + 1]])
+  })
+  for (let s = 0; s < segments.length; s += 3) constraints.push([add(segments[s], 0), add(segments[s + 1], 0)])
+  const flat = new Float64Array(2 * ids.length)
+  ids.forEach((id, x) => { const y = all(id); flat[2 * x] = y[i]; flat[2 * x + 1] = y[j] })
+  const d = new Delaunator(flat)
+  const con = new Constrainautor(d)
+  for (const [a, b] of constraints) {
+    if (a === b) continue
+    try {
+      con.constrainOne(a, b)
+    } catch {
+      throw new Degenerate()
+    }
+  }
+  const out: number[][] = []
+  for (let t = 0; t < d.triangles.length; t += 3) {
+    const [a, b, c] = [d.triangles[t], d.triangles[t + 1], d.triangles[t + 2]]
+    // Three points of one edge span nothing but rounding.
+    if (lies[a] & lies[b] & lies[c]) continue
+    const s = (flat[2 * b] - flat[2 * a]) * (flat[2 * c + 1] - flat[2 * a + 1]) - (flat[2 * b + 1] - flat[2 * a + 1]) * (flat[2 * c] - flat[2 * a])
+    if (s === 0) continue
+    out.push(s > 0 ? [ids[a], ids[b], ids[c]] : [ids[a], ids[c], ids[b]])
+  }
+  return out
+}
+
+/** 1 or 0 for each triangle by the side of the cutter it lies on: parts are joined across uncut edges, and each asks its cut edges. */
+function sides(whole: TriMesh, cutEdges: ReadonlyMap<string, number>, edgeKey: (a: number, b: number) => string, all: (v: number) => Vec3, q: Float64Array, m: Uint32Array, nB: number, cutter: TriMesh): { side: Uint8Array; undivided: number } {
+  const topology = buildTopology(whole)
+  const n = triangleCount(whole)
+  const part = new Int32Array(n).fill(-1)
+  const votes: [number, number][] = []
+  const stack: number[] = []
+  const k = whole.triangles
+  for (let seed = 0; seed < n; seed++) {
+    if (part[seed] >= 0) continue
+    const id = votes.push([0, 0]) - 1
+    part[seed] = id
+    stack.push(seed)
+    while (stack.length) {
+      const t = stack.pop()!
+      for (let h = 3 * t; h < 3 * t + 3; h++) {
+        const a = k[h], b = k[nextIn(h)]
+        const s = cutEdges.size ? cutEdges.get(edgeKey(a, b)) : undefined
+        if (s !== undefined) {
+          // The triangle leaves the cut edge to the side its inward direction points to.
+          const x = all(a), y = all(b), z = all(k[3 * t] !== a && k[3 * t] !== b ? k[3 * t] : k[3 * t + 1] !== a && k[3 * t + 1] !== b ? k[3 * t + 1] : k[3 * t + 2])
+          const e = [y[0] - x[0], y[1] - x[1], y[2] - x[2]], f = [z[0] - x[0], z[1] - x[1], z[2] - x[2]]
+          const l = e[0] ** 2 + e[1] ** 2 + e[2] ** 2 || 1
+          const r = (e[0] * f[0] + e[1] * f[1] + e[2] * f[2]) / l
+          const inward = [f[0] - r * e[0], f[1] - r * e[1], f[2] - r * e[2]]
+          const [o, u, w] = [3 * m[3 * s], 3 * m[3 * s + 1], 3 * m[3 * s + 2]]
+          const nx = (q[u + 1] - q[o + 1]) * (q[w + 2] - q[o + 2]) - (q[u + 2] - q[o + 2]) * (q[w + 1] - q[o + 1])
+          const ny = (q[u + 2] - q[o + 2]) * (q[w] - q[o]) - (q[u] - q[o]) * (q[w + 2] - q[o + 2])
+          const nz = (q[u] - q[o]) * (q[w + 1] - q[o + 1]) - (q[u + 1] - q[o + 1]) * (q[w] - q[o])
+          const d = (inward[0] * nx + inward[1] * ny + inward[2] * nz) / (Math.hypot(...inward) * Math.hypot(nx, ny, nz) || 1)
+          votes[id][d > 0 ? 1 : 0] += Math.sqrt(l) * Math.abs(d)
+          continue
+        }
+        const w = topology.twin[h]
+        if (w < 0) continue
+        const u = (w / 3) | 0
+        if (part[u] < 0) {
+          part[u] = id
+          stack.push(u)
+        }
+      }
+    }
+  }
+  let undivided = 0
+  let reference: ReturnType<typeof referenceOf> | null = null
+  const first = new Int32Array(votes.length).fill(-1)
+  for (let t = n - 1; t >= 0; t--) first[part[t]] = t
+  const verdict = votes.map(([below, above], id) => {
+    if (below || above) {
+      if (Math.min(below, above) > 0.05 * Math.max(below, above)) undivided++
+      return above >= below ? 1 : 0
+    }
+    if (!nB) return 1
+    // Never cut: the side of the nearest place of the cutter.
+    reference ??= referenceOf(cutter)
+    const c = [0, 1, 2].map((i) => all(k[3 * first[id] + i]))
+    return signedDistance(reference, (c[0][0] + c[1][0] + c[2][0]) / 3, (c[0][1] + c[1][1] + c[2][1]) / 3, (c[0][2] + c[1][2] + c[2][2]) / 3) >= 0 ? 1 : 0
+  })
+  return { side: Uint8Array.from(part, (id) => verdict[id]), undivided }
+}
