@@ -41,6 +41,12 @@ export class Patch {
     return -1
   }
 
+  private area(): number {
+    let s = 0
+    for (let i = 0; i < this.triangles.length; i += 3) s += Math.hypot(...this.normal(this.triangles[i], this.triangles[i + 1], this.triangles[i + 2])) / 2
+    return s
+  }
+
   /** Cosine of the angle at c over the edge ab. */
   private cosine(c: number, a: number, b: number): number {
     const p = this.points
@@ -92,8 +98,11 @@ export class Patch {
    * Splits triangles at their middle until edges match the length wanted at each corner (Pfeifle & Seidel 1996; density factor sqrt 2).
    * `after` runs after each round: fairing coarse patches first leaves little to do on the fine one.
    */
-  refine(wanted: readonly number[], { most = 60000, after = () => {} }: { most?: number; after?: () => void } = {}): void {
+  refine(wanted: readonly number[], { most = 12000, after = () => {} }: { most?: number; after?: () => void } = {}): void {
     const sigma = [...wanted]
+    // A wide hole with a fine rim gets coarser towards its middle, or it would drown in triangles.
+    const expected = this.area() / (0.87 * (wanted.reduce((s, v) => s + v, 0) / wanted.length) ** 2)
+    const grade = expected > 3 * most ? 1.5 : expected > most / 2 ? 1.25 : 1
     for (let round = 0; round < 40; round++) {
       let split = 0
       const count = this.triangles.length / 3
@@ -101,7 +110,7 @@ export class Patch {
         const [a, b, c] = [this.triangles[3 * t], this.triangles[3 * t + 1], this.triangles[3 * t + 2]]
         const p = this.points
         const m = [0, 1, 2].map((k) => (p[3 * a + k] + p[3 * b + k] + p[3 * c + k]) / 3)
-        const s = (sigma[a] + sigma[b] + sigma[c]) / 3
+        const s = (grade * (sigma[a] + sigma[b] + sigma[c])) / 3
         const enough = [a, b, c].some((v) => {
           const d = Math.SQRT2 * Math.hypot(m[0] - p[3 * v], m[1] - p[3 * v + 1], m[2] - p[3 * v + 2])
           return d <= s || d <= sigma[v]

@@ -3,6 +3,7 @@ import { simplifyQuadric } from '@/core/kernels/meshoptimizer'
 import { buildTopology, nextIn, triangleOf } from '@/core/mesh/topology'
 import { diagonal, meshBounds, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
 import { deviation, plainReferenceOf, type Reference, type TwoSided } from '@/core/prove/deviation'
+import { StepError } from '@/core/recipe/step-error'
 import { checkStop, quiet, span, type Work } from '@/core/recipe/work'
 
 export interface SimplifyAim {
@@ -41,10 +42,12 @@ export async function simplify(mesh: TriMesh, aim: SimplifyAim, work: Work = qui
   const locked = aim.keepEdges !== undefined ? sharpVertices(mesh, aim.keepEdges) : undefined
   const lockRims = aim.keepRims ?? true
   const n = triangleCount(mesh)
+  if (!n) throw new StepError('empty', 'There is no triangle to simplify.')
   work.progress(0.05, 'simplifying')
   const samples = Math.min(60_000, Math.max(20_000, n >> 4))
-  const measure = (out: TriMesh, part: Work) => deviation(out, mesh, { samples, toFirst: plainReferenceOf(out), toSecond: original ??= plainReferenceOf(mesh) }, part)
   let original: Reference | undefined
+  const measure = (out: TriMesh, part: Work) => deviation(out, mesh, { samples, toFirst: plainReferenceOf(out), toSecond: original ??= plainReferenceOf(mesh) }, part)
+  if (n < 8) return { mesh, deviation: measure(mesh, work), tries: 0 }
   if (aim.deviation === undefined) {
     const { mesh: out } = await simplifyQuadric(mesh, { triangles: aim.triangles ?? n, error: 10 * diagonal(meshBounds(mesh)), locked, lockRims })
     checkStop(work)

@@ -161,6 +161,8 @@ export class NearestInGrid extends Nearest {
   private readonly start: Uint32Array
   private readonly list: Uint32Array
   private tree: NearestPoints | null = null
+  private asked = 0
+  private far = 0
 
   /** @param least cells at least this wide, mm, for questions from about that far */
   constructor(mesh: TriMesh, least = 0) {
@@ -202,6 +204,8 @@ export class NearestInGrid extends Nearest {
 
   square(px: number, py: number, pz: number, within = Infinity): number {
     const { cell, origin, count, start, list } = this
+    // Where most questions end at the tree, the rings are not worth walking.
+    if (this.tree && this.far * 2 > ++this.asked) return this.ask(px, py, pz, within)
     const [cx, cy, cz] = count
     this.triangle = -1
     let best = within * within
@@ -219,6 +223,11 @@ export class NearestInGrid extends Nearest {
       const seen = ring * cell + Math.min(px - origin[0] - x * cell, (x + 1) * cell + origin[0] - px, py - origin[1] - y * cell, (y + 1) * cell + origin[1] - py, pz - origin[2] - z * cell, (z + 1) * cell + origin[2] - pz)
       if (best <= seen * seen) return this.triangle < 0 ? Infinity : best
     }
+    this.far++
+    return this.ask(px, py, pz, within)
+  }
+
+  private ask(px: number, py: number, pz: number, within: number): number {
     this.tree ??= new NearestPoints(this.mesh)
     const d = this.tree.square(px, py, pz, within)
     this.triangle = this.tree.triangle

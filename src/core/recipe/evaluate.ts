@@ -5,7 +5,7 @@ import { hashBytes, hashText } from '@/core/body/hash'
 import { stepOf } from '@/core/steps/registry'
 import { bodiesIn } from './fields'
 import { parseSettings, type Recipe, type RecipeStep } from './recipe'
-import { requireMesh, requireSolid, type Facts } from './step'
+import { requireMesh, requireNumbers, requireSolid, type Facts } from './step'
 import { reportError, StepError, Stopped, type ErrorReport } from './step-error'
 import { checkStop, type Work } from './work'
 
@@ -139,7 +139,7 @@ async function runStep(step: RecipeStep, bodies: ReadonlyMap<string, string>, wa
   const fileHash = fileName ? await env.fileHash(fileName) : null
   if (fileName && !fileHash) throw new StepError('no-file', `The file "${fileName}" is not here.`, { tryThis: 'Add it to the job.' })
   // New names clash with what stands on the bench, so those names belong to what the result depends on.
-  const taken = makes.filter((m) => bodies.has(m))
+  const taken = definition.namesItself ? [...bodies.keys()].sort() : makes.filter((m) => bodies.has(m))
   const read = Object.fromEntries(reads.map((n) => [n, bodies.get(n)!]))
   const key = await hashText(canonical({ kind: step.kind, version: definition.version, settings, read, fileHash, taken }))
   const kept = await env.store.result(key)
@@ -158,7 +158,7 @@ async function runStep(step: RecipeStep, bodies: ReadonlyMap<string, string>, wa
   const body = (name: string) => {
     const b = loaded.get(name)
     if (!b) throw new StepError('no-body', `There is no body named "${name}" here.`)
-    return b
+    return definition.takesBadNumbers ? b : requireNumbers(name, b)
   }
   const outcome = await definition.run({
     settings, work, body, names: new Set(bodies.keys()),

@@ -1,11 +1,13 @@
 /** The kinds of setting a step may have. Each carries what the form, the command line's schema and the documentation need. */
 import { z } from 'zod'
 import type { BodyKind } from '@/core/body/body'
+import { touchSchema } from '@/core/place/touch'
 import { regionSchema } from '@/core/region/region'
+import { viewLineSchema } from '@/core/split/view-line'
 
 /** What a field is, beside its type. Kept in the schema's own metadata, so it also shows in the JSON Schema. */
 export interface FieldInfo {
-  field: 'body' | 'bodies' | 'new-body' | 'length' | 'angle' | 'number' | 'percent' | 'count' | 'choice' | 'toggle' | 'point' | 'direction' | 'size' | 'points' | 'region' | 'file' | 'out-file' | 'text'
+  field: 'body' | 'bodies' | 'new-body' | 'length' | 'angle' | 'number' | 'percent' | 'count' | 'choice' | 'toggle' | 'point' | 'direction' | 'size' | 'points' | 'touch' | 'view-line' | 'region' | 'file' | 'out-file' | 'text'
   label: string
   help?: string
   unit?: string
@@ -21,6 +23,8 @@ export interface FieldInfo {
   more?: boolean
   /** A direction or point that a click on a body can fill; "face" fills place and direction. */
   pick?: 'point' | 'face' | 'rims' | 'bore'
+  /** Picks go on the body that this field names. */
+  on?: string
 }
 
 type Extra = Partial<Omit<FieldInfo, 'field' | 'label'>>
@@ -33,7 +37,7 @@ export const bodyRef = (kinds: BodyKind[] | BodyKind | 'any', label = 'Body', ex
   bodyName.meta({ ...info('body', label, { changes: true, ...extra, kinds: kinds === 'any' ? undefined : Array.isArray(kinds) ? kinds : [kinds] }) })
 export const bodyRefs = (kinds: BodyKind[] | 'any', label: string, { least = 1, ...extra }: Extra & { least?: number } = {}) =>
   z.array(bodyName).min(least).max(200).meta({ ...info('bodies', label, { changes: true, ...extra, kinds: kinds === 'any' ? undefined : kinds }) })
-export const newBody = (label = 'Name') => bodyName.meta({ ...info('new-body', label) })
+export const newBody = (label = 'Name', extra: Extra = {}) => bodyName.meta({ ...info('new-body', label, extra) })
 export const lengthMm = (label: string, { min = 0, max = 1e5, ...extra }: Extra = {}) => finite.min(min).max(max).meta({ ...info('length', label, { unit: 'mm', min, max, ...extra }) })
 export const angleDeg = (label: string, { min = -360, max = 360, ...extra }: Extra = {}) => finite.min(min).max(max).meta({ ...info('angle', label, { unit: '°', min, max, ...extra }) })
 export const factor = (label: string, { min = 1e-6, max = 1e6, ...extra }: Extra = {}) => finite.min(min).max(max).meta({ ...info('number', label, { min, max, ...extra }) })
@@ -46,6 +50,8 @@ export const point = (label: string, extra: Extra = {}) => triple.meta({ ...info
 export const direction = (label: string, extra: Extra = {}) => triple.refine((v) => Math.hypot(...v) > 1e-9, 'a direction needs a length above zero').meta({ ...info('direction', label, extra) })
 export const size3 = (label: string, extra: Extra = {}) => z.tuple([finite.positive().max(1e5), finite.positive().max(1e5), finite.positive().max(1e5)]).meta({ ...info('size', label, { unit: 'mm', ...extra }) })
 export const points = (label: string, extra: Extra = {}) => z.array(triple).max(1000).meta({ ...info('points', label, extra) })
+export const touch = (label: string, extra: Extra = {}) => touchSchema.meta({ ...info('touch', label, { pick: 'point', ...extra }) })
+export const viewLine = (label: string, extra: Extra = {}) => viewLineSchema.meta({ ...info('view-line', label, extra) })
 export const regionRef = (label = 'Region', extra: Extra = {}) => regionSchema.meta({ ...info('region', label, extra) })
 export const fileRef = (label = 'File') => z.string().trim().min(1).max(200).refine((s) => !/[\\/\0]/.test(s) && s !== '..' && s !== '.', 'a file name, not a path').meta({ ...info('file', label) })
 export const outFile = (label = 'File name') => z.string().trim().min(1).max(200).refine((s) => !/[\\/\0]/.test(s) && s !== '..' && s !== '.', 'a file name, not a path').meta({ ...info('out-file', label) })

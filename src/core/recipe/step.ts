@@ -42,6 +42,10 @@ export interface StepDefinition<Z extends z.ZodObject = z.ZodObject> {
   readonly title: string
   readonly summary: string
   readonly settings: Z
+  /** Set when the step gives names of its own to new bodies, so that its result depends on all names on the bench. */
+  readonly namesItself?: true
+  /** Set when the step copes with corners whose coordinates are no numbers; others are spared them. */
+  readonly takesBadNumbers?: true
   run(input: StepInput<z.output<Z>>): Promise<StepResult>
 }
 
@@ -53,6 +57,17 @@ export const stageOf = (kind: string): Stage => kind.slice(0, kind.indexOf('/'))
 export function freeName(names: ReadonlySet<string>, name: string): string {
   if (names.has(name)) throw new StepError('name-taken', `A body named "${name}" is on the bench already.`, { tryThis: 'Give the new one another name.' })
   return name
+}
+
+const seenSound = new WeakSet<object>()
+
+/** Refuses a mesh with coordinates that are no numbers. */
+export function requireNumbers(name: string, body: Body): Body {
+  if (!isMesh(body) || seenSound.has(body.mesh)) return body
+  const p = body.mesh.positions
+  for (let i = 0; i < p.length; i++) if (!Number.isFinite(p[i])) throw new StepError('not-numbers', `"${name}" has corners whose coordinates are no numbers.`, { where: { body: name }, tryThis: 'Run Mend all on it: it takes them out.' })
+  seenSound.add(body.mesh)
+  return body
 }
 
 export function requireMesh(name: string, body: Body): MeshBody {

@@ -1,6 +1,28 @@
 /** Every step there is, in the order of the trays. A new step is one file and one line here. */
 import type { z } from 'zod'
 import type { StepDefinition } from '@/core/recipe/step'
+import { hollow } from './build/hollow'
+import { offset } from './build/offset'
+import { thicken } from './build/thicken'
+import { bridgeGap } from './mend/bridge-gap'
+import { closePart } from './mend/close-part'
+import { flipPicked } from './mend/flip'
+import { healArea } from './mend/heal'
+import { merge } from './mend/merge'
+import { refine } from './mend/refine'
+import { reskin } from './mend/reskin'
+import { simplify } from './mend/simplify'
+import { smooth } from './mend/smooth'
+import { smoothRim } from './mend/smooth-rim'
+import { split } from './mend/split'
+import { takeApart } from './mend/take-apart'
+import { trim } from './mend/trim'
+import { widenHole } from './mend/widen-hole'
+import { deviation } from './prove/deviation'
+import { measure } from './prove/measure'
+import { lineUp } from './set-down/line-up'
+import { match } from './set-down/match'
+import { threeTouch } from './set-down/three-touch'
 import { bringInFile } from './bring-in/file'
 import { practiceScan } from './bring-in/practice-scan'
 import { block } from './build/block'
@@ -35,9 +57,14 @@ export type AnyStep = StepDefinition<z.ZodObject>
 
 export const allSteps: readonly AnyStep[] = [
   bringInFile, practiceScan,
-  unitAndSize, centre, restOnFloor, faceToFloor, turn, move, mirrorBody, swapUp,
-  checkUp, mendAll, weld, clearSpecks, faceOutward, removeDegenerate, splitNonManifold, untangle, smoothFolds, closeHoles, removePicked,
-  block, cylinder, union, difference, intersection, editHole,
+  unitAndSize, centre, restOnFloor, faceToFloor, turn, threeTouch, lineUp, match, move, mirrorBody, swapUp,
+  checkUp, mendAll,
+  weld, clearSpecks, faceOutward, flipPicked, removeDegenerate, splitNonManifold, untangle, removePicked,
+  closeHoles, closePart, bridgeGap, widenHole, smoothRim, healArea,
+  smoothFolds, smooth, simplify, refine, reskin,
+  takeApart, merge, trim, split,
+  block, cylinder, union, difference, intersection, editHole, offset, thicken, hollow,
+  deviation, measure,
   sendOutFile,
 ] as unknown as AnyStep[]
 

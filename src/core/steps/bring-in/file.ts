@@ -22,7 +22,7 @@ function weldIfOpen(mesh: TriMesh): { mesh: TriMesh; joined: number } {
 }
 
 export const bringInFile = defineStep({
-  kind: 'bring-in/file', version: 1, title: 'Open files',
+  kind: 'bring-in/file', version: 1, title: 'Open files', namesItself: true,
   summary: 'Brings a mesh or STEP file on to the bench in a chosen unit.',
   settings: z.object({
     file: fileRef(),

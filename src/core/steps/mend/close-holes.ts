@@ -7,11 +7,11 @@ import { StepError } from '@/core/recipe/step-error'
 import { mendedPart } from './part'
 
 export const closeHoles = defineStep({
-  kind: 'mend/close-holes', version: 1, title: 'Close holes',
-  summary: 'Fills all holes, those up to a length, or the picked ones, flat or smooth.',
+  kind: 'mend/close-holes', version: 2, title: 'Close holes',
+  summary: 'Fills all holes, those up to a length, or the picked ones: flat, tangent to their surroundings, or continuing their curvature.',
   settings: z.object({
     body: bodyRef('mesh'),
-    how: choice('Fill', ['smooth', 'flat'], { smooth: 'smooth', flat: 'flat' }).default('smooth'),
+    how: choice('Fill', ['smooth', 'curvature', 'flat'], { smooth: 'tangent', curvature: 'curvature', flat: 'flat' }).default('smooth'),
     which: choice('Which', ['all', 'up-to', 'picked'], { all: 'all', 'up-to': 'up to a length', picked: 'picked' }).default('all'),
     longest: lengthMm('Longest rim', { when: { field: 'which', is: ['up-to'] } }).optional(),
     picked: points('Picked rims', { pick: 'rims', when: { field: 'which', is: ['picked'] } }).default([]),
@@ -19,8 +19,8 @@ export const closeHoles = defineStep({
   run({ settings: s, mesh, work }) {
     if (s.which === 'picked' && !s.picked.length) throw new StepError('no-pick', 'No rim is picked.', { tryThis: 'Click near the rims to close, or choose all.' })
     const longest = s.which === 'picked' ? undefined : s.longest
-    const c = close(mesh(s.body).mesh, { how: s.how, longest, picked: s.which === 'picked' ? s.picked : undefined }, work)
+    const c = close(mesh(s.body).mesh, { how: s.how, longest, picked: s.which === 'picked' ? s.picked : undefined, scraps: true }, work)
     const total = c.closed + c.left
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), c.mesh, c.closed ? `closed ${c.closed}${c.left ? ` of ${total}` : ''} ${total === 1 ? 'hole' : 'holes'} · longest rim ${num(c.longest, 1)} mm` : 'no hole to close', { closed: c.closed, left: c.left, longestEdgeMm: c.longest }))
+    return Promise.resolve(mendedPart(s.body, mesh(s.body), c.mesh, c.closed ? `closed ${c.closed}${c.left ? ` of ${total}` : ''} ${total === 1 ? 'hole' : 'holes'} · longest rim ${num(c.longest, 1)} mm` : 'no hole to close', { closed: c.closed, left: c.left, longestEdgeMm: c.longest, scraps: c.scraps }))
   },
 })

@@ -1,0 +1,34 @@
+import { z } from 'zod'
+import { bodyRef, lengthMm, newBody, toggle } from '@/core/recipe/fields'
+import { defineStep, freeName } from '@/core/recipe/step'
+import { many, mm, volumeText } from '@/core/recipe/say'
+import { meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
+import { StepError } from '@/core/recipe/step-error'
+import { span } from '@/core/recipe/work'
+import { offsetEdge, offsetMesh, requireSound } from '@/core/skin/offset'
+
+export const offset = defineStep({
+  kind: 'build/offset', version: 1, title: 'Offset', namesItself: true,
+  summary: 'Grows or shrinks a closed mesh by a distance, without self-crossings.',
+  settings: z.object({
+    body: bodyRef('mesh', 'Body'),
+    by: lengthMm('By', { min: -1e4, max: 1e4, help: 'below zero shrinks' }).default(1),
+    edge: lengthMm('Edge length', { min: 1e-4, help: 'left empty: from the size', more: true }).optional(),
+    keep: toggle('Keep the body as well').default(false),
+    name: newBody('Name of the new one', { when: { field: 'keep', is: [true] } }).optional(),
+  }),
+  run({ settings: s, mesh, names, work }) {
+    if (s.by === 0) throw new StepError('nothing', 'An offset of 0 changes nothing.', { tryThis: 'Type a distance.' })
+    const m = mesh(s.body).mesh
+    requireSound(s.body, m, span(work, 0, 0.1))
+    const edge = s.edge ?? offsetEdge(m, s.by)
+    const out = offsetMesh(m, s.by, edge, span(work, 0.1, 1))
+    if (!triangleCount(out)) throw new StepError('empty-result', `Shrunk by ${mm(-s.by)}, nothing of "${s.body}" is left.`, { where: { body: s.body }, tryThis: 'Choose a smaller distance.' })
+    const name = s.keep ? freeName(names, s.name ?? `${s.body} offset`) : s.body
+    return Promise.resolve({
+      bodies: { [name]: { kind: 'mesh' as const, mesh: out } },
+      facts: { triangles: triangleCount(out), edgeMm: Number(edge.toFixed(6)), volumeBefore: meshVolume(m), volume: meshVolume(out), volumeChange: meshVolume(out) - meshVolume(m) },
+      said: `by ${mm(s.by)} · ${volumeText(meshVolume(out))} · ${many(triangleCount(out))} triangles`,
+    })
+  },
+})

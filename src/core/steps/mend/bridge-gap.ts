@@ -1,0 +1,23 @@
+import { z } from 'zod'
+import { bodyRef, choice, lengthMm, point, toggle } from '@/core/recipe/fields'
+import { defineStep } from '@/core/recipe/step'
+import { mm } from '@/core/recipe/say'
+import { bridgeGap as bridge } from '@/core/mend/bridge-gap'
+import { mendedPart } from './part'
+
+export const bridgeGap = defineStep({
+  kind: 'mend/bridge-gap', version: 1, title: 'Bridge gap',
+  summary: 'Joins two rims all round, or lays a strip between two picked rim points.',
+  settings: z.object({
+    body: bodyRef('mesh'),
+    from: point('From this rim point', { pick: 'point' }),
+    to: point('To this one', { pick: 'point' }),
+    how: choice('Bridge', ['round', 'strip'], { round: 'all round', strip: 'a strip' }).default('round'),
+    width: lengthMm('Width', { min: 0.01, when: { field: 'how', is: ['strip'] } }).default(5),
+    flat: toggle('Straight, not smooth', { more: true }).default(false),
+  }),
+  run({ settings: s, mesh }) {
+    const b = bridge(mesh(s.body).mesh, s.from, s.to, { width: s.how === 'strip' ? s.width : undefined, flat: s.flat })
+    return Promise.resolve(mendedPart(s.body, mesh(s.body), b.mesh, `bridged a gap of ${mm(b.gap)}${b.whole ? ' all round' : ''}`, { gapMm: Number(b.gap.toFixed(6)), rimEdges: b.edges }))
+  },
+})

@@ -1,0 +1,26 @@
+import { z } from 'zod'
+import { bodyRef, regionRef } from '@/core/recipe/fields'
+import { defineStep } from '@/core/recipe/step'
+import { plural } from '@/core/recipe/say'
+import { resolveRegion } from '@/core/region/region'
+import { mendedPart } from './part'
+
+export const flipPicked = defineStep({
+  kind: 'mend/flip', version: 1, title: 'Flip picked',
+  summary: 'Turns the picked triangles to face the other way.',
+  settings: z.object({ body: bodyRef('mesh'), region: regionRef() }),
+  run({ settings: s, mesh }) {
+    const m = mesh(s.body).mesh
+    const flags = resolveRegion(m, s.region)
+    const triangles = m.triangles.slice()
+    let turned = 0
+    for (let t = 0; t < flags.length; t++) {
+      if (!flags[t]) continue
+      const b = triangles[3 * t + 1]
+      triangles[3 * t + 1] = triangles[3 * t + 2]
+      triangles[3 * t + 2] = b
+      turned++
+    }
+    return Promise.resolve(mendedPart(s.body, mesh(s.body), { positions: m.positions, triangles }, `flipped ${plural(turned, 'triangle')}`, { turned }))
+  },
+})

@@ -1,0 +1,39 @@
+import { z } from 'zod'
+import { bodyRef, choice, lengthMm } from '@/core/recipe/fields'
+import { defineStep, type Facts } from '@/core/recipe/step'
+import { many, mm, num } from '@/core/recipe/say'
+import { checkUp, faultCount, faultWords } from '@/core/mend/check-up'
+import { meshArea, triangleCount } from '@/core/mesh/tri-mesh'
+import { deviation } from '@/core/prove/deviation'
+import { StepError } from '@/core/recipe/step-error'
+import { span } from '@/core/recipe/work'
+import { defaultEdge, estimateReskin, reskin as run } from '@/core/skin/reskin'
+
+const most = 3_000_000
+
+export const reskin = defineStep({
+  kind: 'mend/reskin', version: 1, title: 'Reskin', takesBadNumbers: true,
+  summary: 'Lays a new closed clean skin over anything: open, crossing, in several pieces.',
+  settings: z.object({
+    body: bodyRef('mesh'),
+    edge: lengthMm('Edge length', { min: 1e-4, help: 'left empty: a 200th of the diagonal' }).optional(),
+    gap: lengthMm('Bridge gaps up to', { help: 'slots and gaps narrower than this are closed' }).default(0),
+    holes: choice('Holes', ['close', 'leave'], { close: 'close', leave: 'leave open' }).default('close'),
+  }),
+  run({ settings: s, mesh, work }) {
+    const m = mesh(s.body).mesh
+    const edge = s.edge ?? defaultEdge(m)
+    const expected = estimateReskin(meshArea(m), edge)
+    if (expected.triangles > most) throw new StepError('too-fine', `An edge of ${mm(edge, 3)} means about ${many(expected.triangles)} triangles; ${many(most)} are the most.`, { tryThis: 'Choose a longer edge.' })
+    const out = run(m, { edge, gap: s.gap, holes: s.holes }, span(work, 0, 0.85))
+    const { facts } = checkUp(out, span(work, 0.85, 0.93))
+    const { both, there, histogram } = deviation(out, m, { samples: 30_000 }, span(work, 0.93, 1))
+    const bad = faultCount(facts) - (s.holes === 'leave' ? facts.openEdges : 0)
+    return Promise.resolve({
+      bodies: { [s.body]: { kind: 'mesh' as const, mesh: out } },
+      facts: { triangles: triangleCount(out), edgeMm: Number(edge.toFixed(6)), expectedTriangles: expected.triangles, deviationMaxMm: both.max, deviation95Mm: both.p95, deviation: there as unknown as Facts, histogram: histogram as unknown as Facts, after: facts as unknown as Facts },
+      warnings: bad ? [`Left: ${faultWords(facts)}. Try a shorter edge.`] : [],
+      said: `${many(triangleCount(m))} → ${many(triangleCount(out))} triangles at ${mm(edge, 2)} · 95 % within ${num(both.p95, 3)} mm`,
+    })
+  },
+})

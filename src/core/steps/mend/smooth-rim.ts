@@ -1,0 +1,20 @@
+import { z } from 'zod'
+import { bodyRef, count, points } from '@/core/recipe/fields'
+import { defineStep } from '@/core/recipe/step'
+import { mm, plural } from '@/core/recipe/say'
+import { smoothRims } from '@/core/mend/smooth-rim'
+import { mendedPart } from './part'
+
+export const smoothRim = defineStep({
+  kind: 'mend/smooth-rim', version: 1, title: 'Smooth rim',
+  summary: 'Smooths the rims of holes as curves, before they are closed or trimmed.',
+  settings: z.object({
+    body: bodyRef('mesh'),
+    picked: points('Rims', { pick: 'rims', help: 'none picked: all rims' }).default([]),
+    passes: count('Passes', { min: 1, max: 500 }).default(10),
+  }),
+  run({ settings: s, mesh }) {
+    const out = smoothRims(mesh(s.body).mesh, s.passes, s.picked)
+    return Promise.resolve(mendedPart(s.body, mesh(s.body), out.mesh, `${plural(out.rims, 'rim')}, moved up to ${mm(out.moved, 3)}`, { rims: out.rims, movedMm: Number(out.moved.toFixed(6)) }))
+  },
+})

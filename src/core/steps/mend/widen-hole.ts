@@ -1,0 +1,24 @@
+import { z } from 'zod'
+import { bodyRef, choice, count, points, toggle } from '@/core/recipe/fields'
+import { defineStep } from '@/core/recipe/step'
+import { plural } from '@/core/recipe/say'
+import { closeHoles } from '@/core/mend/close-holes'
+import { widenHoles } from '@/core/mend/widen-hole'
+import { mendedPart } from './part'
+
+export const widenHole = defineStep({
+  kind: 'mend/widen-hole', version: 1, title: 'Widen hole',
+  summary: 'Eats rings of bad triangles round a hole, and closes it against sound ones.',
+  settings: z.object({
+    body: bodyRef('mesh'),
+    picked: points('Rims', { pick: 'rims', help: 'none picked: all holes' }).default([]),
+    rings: count('Rings', { min: 1, max: 50 }).default(2),
+    close: toggle('Then close').default(true),
+    how: choice('Fill', ['smooth', 'flat', 'curvature'], { smooth: 'smooth', flat: 'flat', curvature: 'curvature' }, { when: { field: 'close', is: [true] } }).default('smooth'),
+  }),
+  run({ settings: s, mesh, work }) {
+    const w = widenHoles(mesh(s.body).mesh, s.rings, s.picked)
+    const out = s.close ? closeHoles(w.mesh, { how: s.how, picked: s.picked.length ? s.picked : undefined, scraps: true }, work) : null
+    return Promise.resolve(mendedPart(s.body, mesh(s.body), out?.mesh ?? w.mesh, `${plural(w.removed, 'triangle')} eaten${out ? `, closed ${plural(out.closed, 'hole')}` : ''}`, { removed: w.removed, closed: out?.closed ?? 0 }))
+  },
+})
