@@ -19,6 +19,7 @@ import { Bodies } from './readout/bodies'
 import { CheckUpPanel, useCheckUp } from './readout/check-up-panel'
 import { Readout } from './readout/readout'
 import { RecipePanel } from './recipe/recipe-panel'
+import { ComparePanel, MapLegend, newSection, SectionPanel } from './stage3d/look-panels'
 import { fieldsOfTool, slotOf } from './stage3d/slots'
 import { cancelRun, renameJob, uploadFile } from './state/api'
 import { freshId, useBodies, useChanges, useJob, type BenchBody } from './state/job'
@@ -51,7 +52,7 @@ export function BenchPage({ id }: { id: string }) {
   const onLoaded = useCallback(() => setReady(true), [])
 
   // A fresh page starts with nothing in hand.
-  useEffect(() => { useBench.setState({ tool: null, marker: null, selected: null, checkUpOf: null, fault: null, looks: {}, notice: null }) }, [id])
+  useEffect(() => { useBench.setState({ tool: null, marker: null, selected: null, checkUpOf: null, fault: null, looks: {}, notice: null, sections: [], comparison: null, map: null }) }, [id])
   useEffect(() => { if (marker !== null && job && marker > job.recipe.steps.length) set({ marker: null }) }, [marker, job, set])
   useEffect(() => { set({ fault: null }) }, [check.body?.hash, set])
   useEffect(() => { document.title = job ? `${job.title} · Glue Bench` : 'Glue Bench' }, [job])
@@ -151,6 +152,10 @@ export function BenchPage({ id }: { id: string }) {
   }, [job, tool, ghost.step, editingAt, marker])
 
   const slot = slotOf(tool)
+  const marks = useMemo(() => [
+    ...(job?.run?.steps ?? []).filter((r) => r.ok && r.kind === 'prove/measure' && r.facts.markFrom && r.id !== tool?.editing).map((r) => ({ id: r.id, facts: r.facts, ghost: false })),
+    ...(tool?.kind === 'prove/measure' && ghost.report?.ok && ghost.report.facts.markFrom ? [{ id: 'ghost', facts: ghost.report.facts, ghost: true }] : []),
+  ], [job?.run?.steps, tool?.kind, tool?.editing, ghost.report])
   const run = job?.run
   const busy = run && (run.state === 'running' || run.state === 'waiting')
   if (error && !job) return <main className="jobs"><p className="told bad">{error.message}</p><Link href="/">All jobs</Link></main>
@@ -181,8 +186,11 @@ export function BenchPage({ id }: { id: string }) {
       {job ? <RecipePanel job={job} ghost={ghost} progress={progress.run} change={(recipe, label) => revise.mutate({ recipe, label })} edit={edit} /> : <aside className="recipe" />}
       <section className="stage" aria-label="Bench">
         <div style={{ position: 'relative', flex: 1, minHeight: 0, display: 'flex', flexDirection: 'column' }}>
-          <Scene bodies={bodies} ghost={ghost} faults={check.faults} dark={dark} onLoaded={onLoaded} />
-          <div className="view-buttons shade-buttons" role="group" aria-label="Shading">{shadings.map(([s, l]) => <button key={s} type="button" aria-pressed={bench.shading === s} onClick={() => set({ shading: s })}>{l}</button>)}</div>
+          <Scene bodies={bodies} ghost={ghost} faults={check.faults} marks={marks} dark={dark} onLoaded={onLoaded} />
+          <SectionPanel bodies={bodies} />
+          <ComparePanel bodies={bodies} />
+          <MapLegend />
+          <div className="view-buttons shade-buttons" role="group" aria-label="Shading">{shadings.map(([s, l]) => <button key={s} type="button" aria-pressed={bench.shading === s} onClick={() => set({ shading: s })}>{l}</button>)}<button type="button" aria-pressed={bench.sections.length > 0} onClick={() => set({ sections: bench.sections.length ? [] : [newSection(bodies)], sectionPick: null })}>Section view</button></div>
           <div className="view-buttons" role="group" aria-label="View">{views.map((v) => <button key={v} type="button" aria-pressed={bench.view.name === v && v !== 'Fit'} onClick={() => lookAt(v)}>{v}</button>)}</div>
           {slot?.info.field === 'region' && <PickBar field={slot.key} />}
           {job && !bodies.length && !tool && !busy && <EmptyBench open={() => picker.current?.click()} scan={() => take('bring-in/practice-scan')} />}
@@ -199,7 +207,7 @@ export function BenchPage({ id }: { id: string }) {
       </section>
       <aside className="side" aria-label="Bodies and tool">
         <Bodies bodies={bodies} />
-        {tool && <ToolCard key={`${tool.kind}${tool.editing ?? ''}`} tool={tool} bodies={bodies} ghost={ghost} progress={progress.ghost} applying={revise.isPending} later={later} onApply={apply} onCancel={() => { ghost.stop(); takeTool(null) }} />}
+        {tool && <ToolCard key={`${tool.kind}${tool.editing ?? ''}`} job={id} tool={tool} bodies={bodies} ghost={ghost} progress={progress.ghost} applying={revise.isPending} later={later} onApply={apply} onCancel={() => { ghost.stop(); takeTool(null) }} />}
         <CheckUpPanel check={check} />
         <Readout body={bodies.find((b) => b.name === (selected ?? tool?.values.body)) ?? bodies.at(0)} />
       </aside>

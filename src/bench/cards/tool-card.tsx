@@ -12,13 +12,14 @@ import { fieldsOfTool, slotOf, visible } from '@/bench/stage3d/slots'
 import type { BenchBody, Progress } from '@/bench/state/job'
 import { useBench, type ToolInHand } from '@/bench/state/store'
 import { ToolIcon } from '@/bench/tray/icons'
+import { DeviationOf, Estimate, HoleList } from './extras'
 import { GhostFigures } from './ghost-figures'
 import { UnitTable } from './unit-table'
 import { slowKinds, type GhostState } from './use-ghost'
 
-interface Props { tool: ToolInHand; bodies: BenchBody[]; ghost: GhostState; progress: Progress | null; applying: boolean; later: number; onApply(): void; onCancel(): void }
+interface Props { job: string; tool: ToolInHand; bodies: BenchBody[]; ghost: GhostState; progress: Progress | null; applying: boolean; later: number; onApply(): void; onCancel(): void }
 
-export function ToolCard({ tool, bodies, ghost, progress, applying, later, onApply, onCancel }: Props) {
+export function ToolCard({ job, tool, bodies, ghost, progress, applying, later, onApply, onCancel }: Props) {
   const [more, setMore] = useState(false)
   const { setValues, set } = useBench.getState()
   const step = stepOf(tool.kind)
@@ -42,6 +43,8 @@ export function ToolCard({ tool, bodies, ghost, progress, applying, later, onApp
       <Form onSubmit={(e) => { e.preventDefault(); if (can) onApply() }}>
         {tool.kind === 'build/edit-hole' && <HoleSlot tool={tool} ghost={ghost} onEnter={onApply} />}
         {fields.filter((f) => !f.info.more).map(input)}
+        {(tool.kind === 'mend/reskin' || tool.kind === 'mend/refine') && <Estimate tool={tool} bodies={bodies} />}
+        {(tool.kind === 'mend/close-holes' || tool.kind === 'mend/widen-hole' || tool.kind === 'mend/smooth-rim') && <HoleList job={job} tool={tool} bodies={bodies} field="picked" />}
         {tool.kind === 'bring-in/file' && <UnitTable tool={tool} facts={ghost.report?.facts} />}
         {hidden.length > 0 && (
           <>
@@ -53,6 +56,7 @@ export function ToolCard({ tool, bodies, ghost, progress, applying, later, onApp
           <>
             {tool.kind === 'mend/check-up' || tool.kind === 'mend/all' ? <p className="told good">{ghost.report.said}</p> : null}
             <GhostFigures facts={ghost.report.facts} />
+            <DeviationOf tool={tool} bodies={bodies} report={ghost.report} hashes={ghost.bodies} />
             {ghost.report.warnings.map((w) => <p className="told warn" key={w}>{w}</p>)}
           </>
         )}

@@ -11,7 +11,7 @@ import { cancelRun, getRun, startGhost } from '@/bench/state/api'
 import { useBench, type ToolInHand } from '@/bench/state/store'
 
 /** These take long enough that a maker asks for the ghost. */
-export const slowKinds = new Set(['mend/all', 'mend/untangle', 'bring-in/practice-scan', 'mend/check-up', 'send-out/file'])
+export const slowKinds = new Set(['mend/all', 'mend/untangle', 'bring-in/practice-scan', 'mend/check-up', 'send-out/file', 'mend/reskin', 'mend/refine', 'build/offset', 'build/hollow', 'build/thicken', 'set-down/match', 'prove/deviation'])
 
 export interface GhostState {
   state: 'none' | 'invalid' | 'asked' | 'running' | 'ready' | 'failed'
@@ -28,7 +28,7 @@ export interface GhostState {
 export function stepOfTool(tool: ToolInHand, id: string, old?: RecipeStep): { step: RecipeStep | null; problem: string | null } {
   const definition = stepOf(tool.kind)
   if (!definition) return { step: null, problem: 'unknown tool' }
-  const set = Object.fromEntries(Object.entries(tool.values).filter(([, v]) => v !== undefined && v !== '' && v !== null))
+  const set = Object.fromEntries(Object.entries(tool.values).filter(([k, v]) => !k.startsWith('as-') && v !== undefined && v !== '' && v !== null))
   const parsed = definition.settings.strict().safeParse(set)
   if (!parsed.success) return { step: null, problem: parsed.error.issues[0]?.message ?? 'not complete' }
   return { step: { ...(old ?? {}), id, kind: tool.kind, set }, problem: null }

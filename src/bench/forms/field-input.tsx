@@ -4,12 +4,31 @@ import { useId } from 'react'
 import { Form } from 'react-bootstrap'
 import type { FieldInfo } from '@/core/recipe/fields'
 import { many, num } from '@/core/recipe/say'
+import type { Touch } from '@/core/place/touch'
 import type { Region } from '@/core/region/region'
+import { touchKind } from '@/bench/stage3d/slots'
 import type { BenchBody } from '@/bench/state/job'
 import { useBench } from '@/bench/state/store'
 import { NumberField } from './number-field'
 
 interface Props { name: string; info: FieldInfo; value: unknown; fallback: unknown; bodies: BenchBody[]; active: boolean; onChange(value: unknown): void; onPickHere(): void; onEnter(): void }
+
+const words: Record<Touch['as'], string> = { plane: 'a face', axis: 'an axis', line: 'a line', point: 'a point' }
+
+/** What a touch may be in this tool, and what it is now. */
+function touchChoices(name: string): Touch['as'][] {
+  const tool = useBench.getState().tool
+  if (!tool || tool.kind === 'set-down/line-up') return []
+  if (tool.kind === 'set-down/three-touch') return name === 'face' ? ['plane', 'axis'] : name === 'direction' ? ['line', 'plane', 'axis'] : ['point', 'axis']
+  const what = (tool.values.what as string | undefined) ?? 'distance'
+  return what === 'distance' ? ['point', 'axis'] : what === 'angle' ? ['plane', 'axis', 'line'] : []
+}
+const asKind = (name: string): Touch['as'] => { const tool = useBench.getState().tool; return tool ? touchKind(tool, name) : 'point' }
+function setKind(name: string, as: Touch['as'], have: Touch | undefined): void {
+  const { setValues, set } = useBench.getState()
+  setValues({ [`as-${name}`]: as, ...(have ? { [name]: undefined } : {}) })
+  set({ tool: { ...useBench.getState().tool!, slot: name } })
+}
 
 const fits = (info: FieldInfo, b: BenchBody) => !info.kinds || (b.summary !== undefined && info.kinds.includes(b.summary.kind))
 
@@ -70,10 +89,36 @@ export function FieldInput({ name, info, value, fallback, bodies, active, onChan
       const kind = info.field === 'direction' ? 'plain' : 'length'
       return (
         <div>
-          <div className="form-label d-flex justify-content-between">{info.label}{info.pick === 'face' && <button type="button" className="btn btn-link btn-sm p-0" aria-pressed={active} onClick={onPickHere}>{active ? 'click on a face' : 'pick a face'}</button>}</div>
+          <div className="form-label d-flex justify-content-between">{info.label}{info.pick === 'face' && <button type="button" className="btn btn-link btn-sm p-0" aria-pressed={active} onClick={onPickHere}>{active ? 'click on a face' : 'pick a face'}</button>}{info.pick === 'point' && <button type="button" className="btn btn-link btn-sm p-0" aria-pressed={active} onClick={onPickHere}>{active ? 'click on the rim' : now ? 'pick again' : 'pick'}</button>}</div>
           <div className="d-flex gap-1">
             {['x', 'y', 'z'].map((a, k) => <div key={a} style={{ minWidth: 0 }}><NumberField hideLabel label={`${info.label} ${a}`} value={v[k]} kind={kind} onChange={(x) => onChange(v.map((old, i) => (i === k ? (x ?? 0) : old)))} onEnter={onEnter} /></div>)}
           </div>
+        </div>
+      )
+    }
+    case 'touch': {
+      const t = now as Touch | undefined
+      const as = asKind(name)
+      const kinds = touchChoices(name)
+      return (
+        <div>
+          <div className="form-label d-flex justify-content-between"><span>{info.label}</span>{t && <button type="button" className="btn btn-link btn-sm p-0" onClick={() => { onChange(undefined); onPickHere() }}>clear</button>}</div>
+          <button type="button" className={`slot ${t ? 'full' : ''} ${active ? 'active' : ''}`} onClick={onPickHere} aria-pressed={active}>
+            <span>{t ? (t.as === 'line' && !t.to ? 'click its other end' : words[t.as]) : `click: ${words[as]}`}</span><span className="figure">{t ? pointText(t.at) : ''}</span>
+          </button>
+          {kinds.length > 1 && <div className="d-flex gap-2 small mt-1" role="group" aria-label={`${info.label} is`}>{kinds.map((k) => <button key={k} type="button" className={`btn btn-link btn-sm p-0 ${as === k ? 'fw-bold' : ''}`} aria-pressed={as === k} onClick={() => setKind(name, k, t)}>{words[k]}</button>)}</div>}
+        </div>
+      )
+    }
+    case 'view-line': {
+      const line = now as { line: unknown[] } | undefined
+      return (
+        <div>
+          <div className="form-label">{info.label}</div>
+          <button type="button" className={`slot ${line ? 'full' : ''} ${active ? 'active' : ''}`} onClick={onPickHere} aria-pressed={active}>
+            <span>{line ? 'drawn' : 'draw it in the view'}</span><span className="figure">{line ? `${line.line.length} corners` : ''}</span>
+          </button>
+          {line && <button type="button" className="btn btn-link btn-sm p-0" onClick={() => onChange(undefined)}>draw again</button>}
         </div>
       )
     }
@@ -83,9 +128,10 @@ export function FieldInput({ name, info, value, fallback, bodies, active, onChan
         <div>
           <div className="form-label">{info.label}</div>
           <button type="button" className={`slot ${list.length ? 'full' : ''} ${active ? 'active' : ''}`} onClick={onPickHere}>
-            <span>{list.length ? `${list.length} picked` : 'click near the rims'}</span>
+            <span>{list.length ? `${list.length} picked` : info.pick === 'rims' ? 'click near the rims' : 'click on the body'}</span>
           </button>
           {list.length > 0 && <button type="button" className="btn btn-link btn-sm p-0" onClick={() => onChange([])}>clear</button>}
+          {info.help && !list.length && <div className="soft" style={{ fontSize: '0.74rem' }}>{info.help}</div>}
         </div>
       )
     }

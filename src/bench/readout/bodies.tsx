@@ -1,6 +1,6 @@
 'use client'
 /** The bodies on the bench: shown or hidden, colour, kind, closed or not. */
-import { Blend, Eye, EyeOff, Focus, Palette } from 'lucide-react'
+import { Blend, Columns2, Eye, EyeOff, Focus, Palette } from 'lucide-react'
 import type { BenchBody } from '@/bench/state/job'
 import { colourOf, palette, useBench } from '@/bench/state/store'
 
@@ -35,6 +35,9 @@ export function Bodies({ bodies }: { bodies: BenchBody[] }) {
           </div>
         )
       })}
+      {bodies.length > 1 && selected && bodies.some((b) => b.name === selected) && (
+        <button type="button" className="btn btn-quiet btn-sm d-flex gap-1 align-items-center mt-1" onClick={() => set({ comparison: { a: selected, b: bodies.find((b) => b.name !== selected)!.name, how: 'overlaid', at: 0.5 } })}><Columns2 size={14} />Compare</button>
+      )}
       {selected && bodies.some((b) => b.name === selected) && (
         <div className="d-flex gap-1 mt-1" role="group" aria-label={`Looks of ${selected}`}>
           <button type="button" className="btn btn-quiet btn-sm d-flex gap-1 align-items-center" aria-pressed={!!looks[selected]?.ghost} onClick={() => look(selected, { ghost: !looks[selected]?.ghost })}><Blend size={14} />Faint</button>

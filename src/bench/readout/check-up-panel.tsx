@@ -2,7 +2,7 @@
 /** The check-up of a body, live: each kind of fault with its count, and a list whose rows jump to the place. */
 import { useQuery } from '@tanstack/react-query'
 import { ChevronLeft, ChevronRight, X } from 'lucide-react'
-import { useMemo } from 'react'
+import { useMemo, useRef } from 'react'
 import type { CheckUpFacts, Fault } from '@/core/mend/check-up'
 import { many, num } from '@/core/recipe/say'
 import { getCheckUp } from '@/bench/state/api'
@@ -16,7 +16,13 @@ export function useCheckUp(job: string, bodies: BenchBody[]) {
   const body = bodies.find((b) => b.name === of && b.summary?.kind === 'mesh')
   const query = useQuery({ queryKey: ['check-up', body?.hash ?? ''], queryFn: () => getCheckUp(job, body!.hash), enabled: !!body, staleTime: Infinity, refetchInterval: (q) => (q.state.data?.checkUp ? false : 2500) })
   const checkUp = body ? query.data?.checkUp : undefined
-  return { body, checkUp, faults: checkUp?.faults ?? noFaults, waiting: !!body && !checkUp }
+  // What the last look at this body counted, so that a mend's effect is seen.
+  const seen = useRef<{ name: string; now: [string, CheckUpFacts] | null; before: CheckUpFacts | null }>({ name: '', now: null, before: null })
+  if (body && checkUp) {
+    if (seen.current.name !== body.name) seen.current = { name: body.name, now: [body.hash, checkUp.facts], before: null }
+    else if (seen.current.now?.[0] !== body.hash) seen.current = { name: body.name, now: [body.hash, checkUp.facts], before: seen.current.now?.[1] ?? null }
+  } else if (!of) seen.current = { name: '', now: null, before: null }
+  return { body, checkUp, faults: checkUp?.faults ?? noFaults, waiting: !!body && !checkUp, before: checkUp ? seen.current.before : null }
 }
 
 const rowsOf = (f: CheckUpFacts): [string, number][] => [
@@ -26,7 +32,9 @@ const rowsOf = (f: CheckUpFacts): [string, number][] => [
 export function CheckUpPanel({ check }: { check: ReturnType<typeof useCheckUp> }) {
   const fault = useBench((s) => s.fault)
   const { set, lookAt } = useBench.getState()
-  const rows = useMemo(() => (check.checkUp ? rowsOf(check.checkUp.facts).filter(([, n]) => n > 0) : []), [check.checkUp])
+  const old = useMemo(() => new Map(check.before ? rowsOf(check.before) : []), [check.before])
+  const rows = useMemo(() => (check.checkUp ? rowsOf(check.checkUp.facts).filter(([k, n]) => n > 0 || (old.get(k) ?? 0) > 0) : []), [check.checkUp, old])
+  const sound = rows.every(([, n]) => n === 0)
   if (!check.body) return null
   const go = (i: number) => {
     const n = check.faults.length
@@ -41,10 +49,10 @@ export function CheckUpPanel({ check }: { check: ReturnType<typeof useCheckUp> }
         <span className="d-flex align-items-center gap-1 small soft">{check.body.name}<button type="button" className="icon-button" aria-label="Close the check-up" onClick={() => set({ checkUpOf: null, fault: null })}><X size={15} /></button></span>
       </div>
       {check.waiting && <p className="soft small" aria-live="polite">checking every triangle…</p>}
-      {check.checkUp && rows.length === 0 && <p className="told good">Closed, outward, manifold, free of crossings.</p>}
+      {check.checkUp && sound && <p className="told good">Closed, outward, manifold, free of crossings.</p>}
       {rows.length > 0 && (
         <>
-          <dl className="figures">{rows.map(([k, n]) => [<dt key={k}>{k}</dt>, <dd key={`${k}-n`} style={{ color: 'var(--brick)' }}>{many(n)}</dd>])}</dl>
+          <dl className="figures">{rows.map(([k, n]) => [<dt key={k}>{k}</dt>, <dd key={`${k}-n`} style={{ color: n ? 'var(--brick)' : 'var(--moss)' }}>{old.has(k) && old.get(k) !== n ? `${many(old.get(k)!)} → ${many(n)}` : many(n)}</dd>])}</dl>
           {check.faults.length > 0 && (
             <div className="d-flex justify-content-between align-items-center mb-1">
               <span className="small soft">{fault === null ? `${many(check.faults.length)} places` : `${fault + 1} of ${many(check.faults.length)}`}</span>

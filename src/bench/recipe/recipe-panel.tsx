@@ -15,6 +15,9 @@ import type { GhostState } from '@/bench/cards/use-ghost'
 const words: Record<string, string> = {
   'bring-in/file': 'Brought in', 'bring-in/practice-scan': 'Scanned', 'set-down/size': 'Scaled', 'set-down/centre': 'Centred', 'set-down/rest': 'Rested on the floor:', 'set-down/face-to-floor': 'Face to floor:', 'set-down/turn': 'Turned', 'set-down/move': 'Moved', 'set-down/mirror': 'Mirrored', 'set-down/swap-up': 'Swapped up axis of',
   'mend/check-up': 'Checked up', 'mend/all': 'Mended', 'mend/weld': 'Welded', 'mend/specks': 'Cleared specks of', 'mend/face-outward': 'Faced outward:', 'mend/degenerate': 'Cleared', 'mend/split-non-manifold': 'Split', 'mend/untangle': 'Untangled', 'mend/smooth-folds': 'Smoothed folds of', 'mend/close-holes': 'Closed holes in', 'mend/remove': 'Removed from',
+  'set-down/three-touch': 'Set down by touches:', 'set-down/line-up': 'Lined up', 'set-down/match': 'Matched',
+  'mend/flip': 'Flipped in', 'mend/smooth': 'Smoothed', 'mend/smooth-rim': 'Smoothed rims of', 'mend/close-part': 'Closed part of a hole in', 'mend/bridge-gap': 'Bridged a gap in', 'mend/widen-hole': 'Widened holes of', 'mend/heal': 'Healed', 'mend/simplify': 'Simplified', 'mend/refine': 'Refined', 'mend/reskin': 'Reskinned', 'mend/take-apart': 'Took apart', 'mend/merge': 'Merged', 'mend/trim': 'Trimmed', 'mend/split': 'Split',
+  'build/offset': 'Offset', 'build/thicken': 'Thickened', 'build/hollow': 'Hollowed', 'prove/deviation': 'Deviation of', 'prove/measure': 'Measured',
   'build/block': 'Block', 'build/cylinder': 'Cylinder', 'build/union': 'Joined', 'build/difference': 'Cut', 'build/intersection': 'Common of', 'build/edit-hole': 'Edited hole in', 'send-out/file': 'Sent out',
 }
 

@@ -2,10 +2,11 @@
 /** One body drawn: its skin, the lines of its kind, and its shading. */
 import { useFrame, useThree } from '@react-three/fiber'
 import { useEffect, useMemo, useState } from 'react'
-import { BufferAttribute, BufferGeometry, Color, DoubleSide, ShaderMaterial } from 'three'
+import { BufferAttribute, BufferGeometry, Color, DoubleSide, ShaderMaterial, type Plane } from 'three'
 import { picking } from '@/bench/picking/client'
 import type { Shaded } from '@/bench/picking/shade'
-import { palette, type Shading } from '@/bench/state/store'
+import { palette, useBench, type Shading } from '@/bench/state/store'
+import { colourAt } from './ramp'
 
 const displays = new Map<string, Promise<Shaded>>()
 /** Display data by content hash; a body that comes back is not loaded again. */
@@ -27,9 +28,9 @@ const stripes = () => new ShaderMaterial({
   fragmentShader: 'uniform vec3 tint; varying vec3 n; varying vec3 e; void main(){ vec3 m = normalize(gl_FrontFacing ? n : -n); vec3 r = reflect(e, m); float s = smoothstep(0.42,0.58,abs(fract(r.y*9.0)-0.5)*2.0); gl_FragColor = vec4(mix(vec3(0.12,0.13,0.15), mix(tint, vec3(1.0), 0.55), s), 1.0); }',
 })
 
-export interface BodyMeshProps { name: string; hash: string; colour: string; shading: Shading; faint: boolean; ghost: boolean; ownColours: boolean; onShown: () => void }
+export interface BodyMeshProps { name: string; hash: string; colour: string; shading: Shading; faint: boolean; ghost: boolean; ownColours: boolean; clip?: Plane[]; shift?: number; onShown: () => void }
 
-export function BodyMesh({ hash, colour, shading, faint, ghost, ownColours, onShown }: BodyMeshProps) {
+export function BodyMesh({ name, hash, colour, shading, faint, ghost, ownColours, clip, shift = 0, onShown }: BodyMeshProps) {
   const [shaded, setShaded] = useState<{ hash: string; data: Shaded } | null>(null)
   const invalidate = useThree((s) => s.invalidate)
   useEffect(() => {
@@ -53,8 +54,22 @@ export function BodyMesh({ hash, colour, shading, faint, ghost, ownColours, onSh
     return g
   }, [shaded])
   const [pieces, setPieces] = useState<BufferAttribute | null>(null)
+  const map = useBench((s) => (s.map?.name === name && s.map.hash === hash ? s.map : null))
   useEffect(() => {
     let live = true
+    if (map && shaded?.hash === hash) {
+      void picking().deviationAt(shaded.data.positions.slice(), map.against).then((d) => {
+        if (!live) return
+        const at = new Float32Array(shaded.data.positions.length)
+        const c = new Color()
+        d.forEach((v, i) => {
+          c.setRGB(...colourAt(v, map.reach, map.tolerance), 'srgb')
+          at.set([c.r, c.g, c.b], 3 * i)
+        })
+        setPieces(new BufferAttribute(at, 3))
+      }, () => {})
+      return () => { live = false }
+    }
     if (!ownColours || !shaded) {
       setPieces(null)
       return
@@ -70,7 +85,7 @@ export function BodyMesh({ hash, colour, shading, faint, ghost, ownColours, onSh
       setPieces(new BufferAttribute(at, 3))
     })
     return () => { live = false }
-  }, [ownColours, shaded])
+  }, [ownColours, shaded, map, hash])
   useEffect(() => {
     if (!geometry) return
     if (pieces) geometry.setAttribute('color', pieces)
@@ -84,16 +99,16 @@ export function BodyMesh({ hash, colour, shading, faint, ghost, ownColours, onSh
   if (!geometry) return null
   const through = faint || shading === 'see-through'
   return (
-    <group>
+    <group position={[shift, 0, 0]}>
       <mesh geometry={geometry} castShadow={!through && !ghost} receiveShadow={!through}>
         {stripe ? <primitive object={stripe} attach="material" /> : (
-          <meshStandardMaterial key={`${pieces ? 'p' : 'c'}${through ? 't' : 'o'}`} color={pieces ? '#ffffff' : ghost ? '#b7719a' : colour} vertexColors={!!pieces} roughness={0.78} metalness={0} side={DoubleSide} transparent={through || ghost} opacity={through ? 0.32 : ghost ? 0.62 : 1} depthWrite={!through} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={1} />
+          <meshStandardMaterial key={`${pieces ? 'p' : 'c'}${through ? 't' : 'o'}${clip?.length ?? 0}`} color={pieces ? '#ffffff' : ghost ? '#b7719a' : colour} vertexColors={!!pieces} roughness={0.78} metalness={0} side={DoubleSide} transparent={through || ghost} opacity={through ? 0.32 : ghost ? 0.62 : 1} depthWrite={!through} clippingPlanes={clip} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={1} />
         )}
       </mesh>
       {shading === 'edges' && !lines && (
-        <mesh geometry={geometry}><meshBasicMaterial wireframe color="#23272b" transparent opacity={0.28} /></mesh>
+        <mesh geometry={geometry}><meshBasicMaterial wireframe color="#23272b" transparent opacity={0.28} clippingPlanes={clip} /></mesh>
       )}
-      {lines && <lineSegments geometry={lines}><lineBasicMaterial color={ghost ? '#8a2f63' : '#23272b'} transparent opacity={through ? 0.4 : 0.75} /></lineSegments>}
+      {lines && <lineSegments geometry={lines}><lineBasicMaterial color={ghost ? '#8a2f63' : '#23272b'} transparent opacity={through ? 0.4 : 0.75} clippingPlanes={clip} /></lineSegments>}
     </group>
   )
 }

@@ -1,9 +1,9 @@
 'use client'
 /** The bench itself: bodies on their mat, and what the pointer does on them. */
 import { Html } from '@react-three/drei'
-import { Canvas, useThree, type RootState } from '@react-three/fiber'
+import { Canvas, useFrame, useThree, type RootState } from '@react-three/fiber'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
-import { type DirectionalLight, Raycaster, Vector2, type PerspectiveCamera } from 'three'
+import { type DirectionalLight, Plane, Raycaster, Vector2, Vector3, type PerspectiveCamera } from 'three'
 import { picking } from '@/bench/picking/client'
 import type { BoreHit, Hit } from '@/bench/picking/worker'
 import type { BenchBody } from '@/bench/state/job'
@@ -16,13 +16,15 @@ import type { Vec3 } from '@/core/math/vec'
 import { AxisFollower, AxisMark } from './axis-mark'
 import { BodyMesh, Overlay, OverlayLine } from './body-mesh'
 import { Controls } from './controls'
+import { useDrawing, type DrawMode, type Screen } from './drawing'
+import { clipOf, Marks, SectionFaces, type Mark } from './look-over'
 import { Mat } from './mat'
 import { sceneBounds } from './scene-bounds'
 import { slotOf, takePoint } from './slots'
 
 const plum = '#8a2f63', brick = '#c23b2e'
 
-interface SceneProps { bodies: BenchBody[]; ghost: GhostState; faults: Fault[]; dark: boolean; onLoaded(): void }
+interface SceneProps { bodies: BenchBody[]; ghost: GhostState; faults: Fault[]; marks: Mark[]; dark: boolean; onLoaded(): void }
 
 /** No graphics card: draw without the costly extras. */
 function softwareRenderer(): boolean {
@@ -61,12 +63,12 @@ function Sun({ bounds, stamp }: { bounds: ReturnType<typeof sceneBounds>; stamp:
   return <directionalLight ref={light} intensity={2.1} castShadow shadow-mapSize={[2048, 2048]} shadow-radius={3} />
 }
 
-export function Scene({ bodies, ghost, faults, dark, onLoaded }: SceneProps) {
-  const { tool, looks, shading, pick, fault, selected } = useBench()
+export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: SceneProps) {
+  const { tool, looks, shading, pick, fault, selected, sections, comparison, sectionPick } = useBench()
   const { set, setValues } = useBench.getState()
   const root = useRef<RootState | null>(null)
   const soft = useMemo(() => (typeof document === 'undefined' ? true : softwareRenderer()), [])
-  const shown = useMemo(() => bodies.filter((b) => !looks[b.name]?.hidden), [bodies, looks])
+  const shown = useMemo(() => bodies.filter((b) => (comparison ? b.name === comparison.a || b.name === comparison.b : !looks[b.name]?.hidden)), [bodies, looks, comparison])
   // A ghost stands in for the bodies it changes.
   const drawn = useMemo(() => {
     const list = shown.map((b) => ({ ...b, isGhost: false }))
@@ -97,7 +99,7 @@ export function Scene({ bodies, ghost, faults, dark, onLoaded }: SceneProps) {
   const [hoverBore, setHoverBore] = useState<BoreHit | null>(null)
   const [takenBore, setTakenBore] = useState<BoreHit | null>(null)
   const [added, setAdded] = useState<Float32Array | null>(null)
-  const [loop, setLoop] = useState<[number, number][] | null>(null)
+  const [snap, setSnap] = useState<Hit | null>(null)
 
   useEffect(() => {
     if (!region?.length || !regionBody) {
@@ -139,8 +141,11 @@ export function Scene({ bodies, ghost, faults, dark, onLoaded }: SceneProps) {
 
   const pickable = useMemo(() => shown.map(({ name, hash }) => ({ name, hash })), [shown])
   const picksRegion = slot?.info.field === 'region'
-  const dragPicks = picksRegion && (pick.way === 'brush' || pick.way === 'box' || pick.way === 'lasso')
-  const down = useRef<{ x: number; y: number; path: Vec3[]; screen: [number, number][]; button: number } | null>(null)
+  const drawsLine = slot?.info.field === 'view-line'
+  const brushes = picksRegion && pick.way === 'brush'
+  const drawMode: DrawMode | null = drawsLine ? (tool?.values.by === 'outline' ? 'outline' : 'line') : picksRegion && (pick.way === 'box' || pick.way === 'lasso' || pick.way === 'circle' || pick.way === 'polygon') ? pick.way : null
+  const touches = slot?.info.field === 'touch' || slot?.info.pick === 'point' || slot?.info.pick === 'rims'
+  const down = useRef<{ x: number; y: number; path: Vec3[]; button: number } | null>(null)
   const hovering = useRef(false)
 
   const addPick = useCallback((p: Pick, name: string) => {
@@ -165,7 +170,14 @@ export function Scene({ bodies, ghost, faults, dark, onLoaded }: SceneProps) {
       } else set({ notice: { text: "There is no round hole there. Click on a hole's wall.", kind: 'bad' } })
       return
     }
-    const hit: Hit | null = await picking().pick(pickable, ray.origin, ray.direction)
+    const at = useBench.getState()
+    const hit: Hit | null = touches && at.sectionPick === null ? await picking().touch(pickable, ray.origin, ray.direction, snapReach(root.current)) : await picking().pick(pickable, ray.origin, ray.direction)
+    if (hit && at.sectionPick !== null) {
+      const offset = hit.normal[0] * hit.point[0] + hit.normal[1] * hit.point[1] + hit.normal[2] * hit.point[2]
+      // Half a millimetre into the body: exactly on a face there is nothing to see.
+      set({ sectionPick: null, sections: at.sections.map((x) => (x.id === at.sectionPick ? { ...x, axis: 'face', normal: hit.normal, offset: offset - 0.5, flip: false } : x)) })
+      return
+    }
     if (!hit) {
       if (!t) set({ selected: null })
       return
@@ -178,35 +190,31 @@ export function Scene({ bodies, ghost, faults, dark, onLoaded }: SceneProps) {
     }
     if (t && s) takePoint(t, s, hit)
     else set({ selected: hit.name })
-  }, [addPick, pickable, rayAt, set, setValues])
+  }, [addPick, pickable, rayAt, set, setValues, touches])
 
-  const finishDrag = useCallback((d: NonNullable<typeof down.current>) => {
+  const target = bodies.find((b) => b.name === tool?.values.body) ?? bodies.find((b) => b.name === selected) ?? shown[0]
+  const drawn2d = useCallback((corners: Screen[]) => {
     const state = root.current
-    const target = bodies.find((b) => b.name === tool?.values.body) ?? bodies.find((b) => b.name === selected) ?? shown[0]
-    if (!state || !target) return
-    const { mode, through, radius, way } = useBench.getState().pick
-    if (way === 'brush') {
-      if (d.path.length) addPick({ pick: 'brush', mode, path: d.path, radius }, target.name)
-      return
-    }
-    const corners: [number, number][] = way === 'box' ? [[d.x, d.y], [d.screen.at(-1)![0], d.y], d.screen.at(-1)!, [d.x, d.screen.at(-1)![1]]] : d.screen
-    const rays = corners.map(([x, y]) => rayAt({ clientX: x, clientY: y })!)
-    if (rays.length < 3) return
+    const t = useBench.getState().tool
+    if (!state || !target || !t) return
+    const rays = corners.map(([clientX, clientY]) => rayAt({ clientX, clientY })!)
     const cam = state.camera as PerspectiveCamera
     const forward = cam.getWorldDirection(cam.position.clone())
-    addPick({ pick: 'loop', mode, eye: rays[0].origin, toward: [forward.x, forward.y, forward.z], loop: rays.map((r): Vec3 => [r.origin[0] + r.direction[0], r.origin[1] + r.direction[1], r.origin[2] + r.direction[2]]), through }, target.name)
-  }, [addPick, bodies, rayAt, selected, shown, tool?.values.body])
+    const tidy = (v: number) => Number(v.toFixed(5))
+    const line = rays.map((r): Vec3 => [tidy(r.origin[0] + r.direction[0]), tidy(r.origin[1] + r.direction[1]), tidy(r.origin[2] + r.direction[2])])
+    const view = { eye: rays[0].origin.map(tidy) as unknown as Vec3, toward: [tidy(forward.x), tidy(forward.y), tidy(forward.z)] as Vec3 }
+    if (drawsLine) setValues({ ...(t.values.body ? {} : { body: target.name }), [slotOf(t)!.key]: { ...view, line } })
+    else addPick({ pick: 'loop', mode: useBench.getState().pick.mode, ...view, loop: line, through: useBench.getState().pick.through }, target.name)
+  }, [addPick, drawsLine, rayAt, setValues, target])
+  const drawing = useDrawing(drawMode, drawn2d)
 
   const onMove = useCallback((e: React.PointerEvent) => {
     const d = down.current
-    if (d && dragPicks) {
-      d.screen.push([e.clientX, e.clientY])
-      if (pick.way !== 'brush') {
-        setLoop(pick.way === 'box' ? [[d.x, d.y], [e.clientX, d.y], [e.clientX, e.clientY], [d.x, e.clientY]] : [...d.screen])
-        return
-      }
+    if (drawMode) {
+      drawing.move([e.clientX, e.clientY])
+      if (d) return
     }
-    if (hovering.current || (d && !dragPicks)) return
+    if (hovering.current || (d && !brushes)) return
     const ray = rayAt(e)
     if (!ray) return
     hovering.current = true
@@ -216,13 +224,18 @@ export function Scene({ bodies, ghost, faults, dark, onLoaded }: SceneProps) {
           setHoverBore(b)
           set({ cursor: b?.at ?? null, hover: b?.name ?? null })
         })
-      : picking().pick(pickable, ray.origin, ray.direction).then((hit) => {
-          set({ cursor: hit?.point ?? null, hover: hit?.name ?? null })
-          if (hit && d && dragPicks && pick.way === 'brush') d.path.push(hit.point)
+      : (touches ? picking().touch(pickable, ray.origin, ray.direction, snapReach(root.current)) : picking().pick(pickable, ray.origin, ray.direction)).then((hit) => {
+          setSnap(touches ? hit : null)
+          set({ cursor: hit?.snap?.point ?? hit?.point ?? null, hover: hit?.name ?? null })
+          if (hit && d && brushes) d.path.push(hit.point)
         })
     void work.catch(() => {}).finally(() => { hovering.current = false })
-  }, [dragPicks, pick.way, pickable, rayAt, set])
+  }, [brushes, drawMode, drawing, pickable, rayAt, set, touches])
+  useEffect(() => { if (!touches) setSnap(null) }, [touches])
 
+  const clips = useMemo(() => sections.map(clipOf), [sections])
+  const [wipe, setWipe] = useState<[Plane, Plane] | null>(null)
+  const clipFor = (name: string) => (comparison?.how === 'wiped' && wipe ? [...clips, wipe[name === comparison.a ? 0 : 1]] : clips.length ? clips : undefined)
   const shownFault = fault !== null ? faults[fault] : undefined
   const canvasBox = root.current?.gl.domElement.getBoundingClientRect()
   const label = takenBore ?? hoverBore
@@ -230,30 +243,37 @@ export function Scene({ bodies, ghost, faults, dark, onLoaded }: SceneProps) {
     <div
       className="canvas" data-testid="bench-canvas" role="application" aria-label="The bench: arrow keys turn the view, shift and arrows pan, plus and minus zoom" tabIndex={0}
       onPointerDown={(e) => {
-        down.current = { x: e.clientX, y: e.clientY, path: [], screen: [[e.clientX, e.clientY]], button: e.button }
+        down.current = { x: e.clientX, y: e.clientY, path: [], button: e.button }
+        if (e.button === 0) drawing.down([e.clientX, e.clientY])
       }}
       onPointerMove={onMove}
       onPointerUp={(e) => {
         const d = down.current
         down.current = null
-        setLoop(null)
         if (!d || d.button !== 0) return
         const still = Math.hypot(e.clientX - d.x, e.clientY - d.y) < 4
-        if (dragPicks && (!still || pick.way === 'brush')) finishDrag(d)
-        else if (still) void click(e)
+        if (sectionPick === null && drawing.up([e.clientX, e.clientY])) return
+        if (brushes && target) {
+          const path = d.path
+          if (path.length) addPick({ pick: 'brush', mode: pick.mode, path, radius: pick.radius }, target.name)
+          else if (still) void click(e)
+        } else if (still) void click(e)
       }}
       onContextMenu={(e) => e.preventDefault()}
     >
       <Canvas
         frameloop="demand" shadows={soft ? 'basic' : 'percentage'} dpr={soft ? 1 : [1, 2]} gl={{ antialias: !soft, powerPreference: 'high-performance' }}
-        camera={{ fov: 32, position: [120, -190, 140], near: 0.1, far: 5000, up: [0, 0, 1] }} onCreated={(s) => { root.current = s }}
+        camera={{ fov: 32, position: [120, -190, 140], near: 0.1, far: 5000, up: [0, 0, 1] }} onCreated={(s) => { root.current = s; s.gl.localClippingEnabled = true }}
       >
         <hemisphereLight args={[dark ? '#8b949a' : '#ffffff', dark ? '#2a2d30' : '#b3aca0', dark ? 1.1 : 1.55]} position={[0, 0, 1]} />
         <Sun bounds={bounds} stamp={stamp} />
         <Mat bounds={bounds} dark={dark} />
         {drawn.map((b) => (
-          <BodyMesh key={b.name} name={b.name} hash={b.hash} colour={colourOf(looks, b.name, Math.max(0, bodies.findIndex((x) => x.name === b.name)))} shading={shading} faint={!!looks[b.name]?.ghost} ghost={b.isGhost && !bodies.some((x) => x.name === b.name)} ownColours={!!looks[b.name]?.pieces} onShown={loaded} />
+          <BodyMesh key={b.name} name={b.name} hash={b.hash} colour={colourOf(looks, b.name, Math.max(0, bodies.findIndex((x) => x.name === b.name)))} shading={shading} faint={!!looks[b.name]?.ghost || (comparison?.how === 'overlaid' && b.name === comparison.b)} ghost={b.isGhost && !bodies.some((x) => x.name === b.name)} ownColours={!!looks[b.name]?.pieces} clip={clipFor(b.name)} shift={comparison?.how === 'side by side' && b.name === comparison.b ? sideShift(bodies, comparison.a, comparison.b) : 0} onShown={loaded} />
         ))}
+        {sections.map((s, i) => <SectionFaces key={s.id} plane={s} others={clips.filter((_, j) => j !== i)} bodies={drawn.filter((b) => b.summary?.kind !== undefined).map((b) => ({ name: b.name, hash: b.hash, colour: colourOf(looks, b.name, Math.max(0, bodies.findIndex((x) => x.name === b.name))) }))} />)}
+        <Marks marks={marks} />
+        {snap?.snap && <Html position={[...snap.snap.point]} zIndexRange={[2, 0]}><span className="chip picked" style={{ transform: 'translate(10px, -120%)' }}>{snap.snap.kind === 'centre' ? 'centre of bore' : snap.snap.kind}</span></Html>}
         {regionPoints && <Overlay points={regionPoints} colour={plum} />}
         {added && <Overlay points={added} colour={plum} opacity={0.55} />}
         {hoverBore && !added && <Overlay points={hoverBore.points} colour={plum} opacity={0.5} />}
@@ -268,16 +288,56 @@ export function Scene({ bodies, ghost, faults, dark, onLoaded }: SceneProps) {
             <span className="chip picked">Ø <b className="figure">{num(label.diameter)}</b>{(tool.values.action ?? 'resize') === 'resize' && tool.values.diameter && takenBore ? <> → <b className="figure">{num(Number(tool.values.diameter))}</b></> : null} mm, {label.through ? 'through' : `${num(label.depth, 1)} deep`}</span>
           </Html>
         )}
-        <Controls bounds={bounds} free={!dragPicks} />
+        <Controls bounds={bounds} free={!brushes && (!drawMode || sectionPick !== null)} />
+        {comparison?.how === 'wiped' && <Wipe at={comparison.at} onPlanes={setWipe} />}
         <AxisFollower />
         <TestHandle />
       </Canvas>
-      {loop && canvasBox && (
-        <svg className="lasso"><polygon points={loop.map(([x, y]) => `${x - canvasBox.left},${y - canvasBox.top}`).join(' ')} fill="rgb(138 47 99 / 15%)" stroke={plum} strokeWidth="1.5" strokeDasharray="5 3" /></svg>
+      {drawing.shape && canvasBox && (
+        <svg className="lasso">
+          {drawing.shape.closed
+            ? <polygon points={drawing.shape.points.map(([x, y]) => `${x - canvasBox.left},${y - canvasBox.top}`).join(' ')} fill="rgb(138 47 99 / 15%)" stroke={plum} strokeWidth="1.5" strokeDasharray="5 3" />
+            : <polyline points={drawing.shape.points.map(([x, y]) => `${x - canvasBox.left},${y - canvasBox.top}`).join(' ')} fill="none" stroke={plum} strokeWidth="2" />}
+          {!drawing.shape.closed && <circle cx={drawing.shape.points[0][0] - canvasBox.left} cy={drawing.shape.points[0][1] - canvasBox.top} r="5" fill={plum} />}
+        </svg>
       )}
+      {comparison?.how === 'wiped' && <div className="wipe" style={{ left: `${100 * comparison.at}%` }} />}
       <AxisMark />
     </div>
   )
+}
+
+/** Eight pixels, in mm at the middle of the view. */
+function snapReach(state: RootState | null): number {
+  if (!state) return 1
+  const cam = state.camera as PerspectiveCamera
+  const target = (state.controls as unknown as { target?: Vector3 } | null)?.target ?? new Vector3(0, 0, 0)
+  return (8 * 2 * Math.tan((cam.fov * Math.PI) / 360) * cam.position.distanceTo(target)) / state.size.height
+}
+
+/** How far the second body is set aside so that both are seen whole. */
+function sideShift(bodies: readonly BenchBody[], a: string, b: string): number {
+  const of = (n: string) => bodies.find((x) => x.name === n)?.summary
+  const p = of(a), q = of(b)
+  return p && q ? p.min[0] + p.size[0] - q.min[0] + 0.15 * Math.max(p.size[0], q.size[0]) : 0
+}
+
+/** The two half-spaces left and right of an upright line across the view, through the eye. */
+function Wipe({ at, onPlanes }: { at: number; onPlanes(p: [Plane, Plane]): void }) {
+  const { camera } = useThree()
+  const last = useRef('')
+  useFrame(() => {
+    const key = `${at} ${camera.position.toArray().join()} ${camera.quaternion.toArray().join()}`
+    if (key === last.current) return
+    last.current = key
+    camera.updateMatrixWorld()
+    const edge = (y: number) => new Vector3(2 * at - 1, y, 0.5).unproject(camera)
+    const p = new Plane().setFromCoplanarPoints(camera.position, edge(-1), edge(1))
+    const right = new Vector3(1, 0, 0).applyQuaternion(camera.quaternion)
+    if (p.normal.dot(right) < 0) p.negate()
+    onPlanes([p.clone().negate(), p])
+  })
+  return null
 }
 
 /** Triangles of faults that have no line of their own. */

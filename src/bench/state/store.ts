@@ -5,7 +5,7 @@ import type { Stage } from '@/core/recipe/step'
 
 export type Shading = 'plain' | 'edges' | 'see-through' | 'stripes'
 export type ViewName = 'Front' | 'Back' | 'Left' | 'Right' | 'Top' | 'Under' | 'Corner' | 'Fit'
-export type PickWay = 'grow' | 'brush' | 'box' | 'lasso' | 'piece'
+export type PickWay = 'grow' | 'brush' | 'box' | 'lasso' | 'polygon' | 'circle' | 'piece'
 
 export interface Look { hidden?: boolean; ghost?: boolean; colour?: string; pieces?: boolean }
 
@@ -20,7 +20,19 @@ export interface ToolInHand {
 
 export interface PickOptions { way: PickWay; mode: 'add' | 'take'; angle: number; radius: number; through: boolean }
 
+/** A plane that cuts the view: what its normal points to is taken away. */
+export interface SectionPlane { id: number; axis: 'x' | 'y' | 'z' | 'face'; normal: Vec3; offset: number; flip: boolean }
+/** Two bodies looked at against each other. */
+export interface Comparison { a: string; b: string; how: 'side by side' | 'overlaid' | 'wiped'; at: number }
+/** The coloured deviation of one body from another, by content. */
+export interface DeviationMap { name: string; hash: string; against: string; againstName: string; tolerance: number; reach: number }
+
 interface BenchState {
+  sections: SectionPlane[]
+  /** The section plane that the next picked face turns. */
+  sectionPick: number | null
+  comparison: Comparison | null
+  map: DeviationMap | null
   stage: Stage
   tool: ToolInHand | null
   selected: string | null
@@ -46,11 +58,12 @@ interface BenchState {
 }
 
 export const useBench = create<BenchState>((set) => ({
+  sections: [], sectionPick: null, comparison: null, map: null,
   stage: 'bring-in', tool: null, selected: null, looks: {}, shading: 'plain', view: { name: 'Corner', asked: 0 },
   pick: { way: 'grow', mode: 'add', angle: 20, radius: 4, through: false }, pickedCount: 0, cursor: null, hover: null, marker: null, checkUpOf: null, fault: null, finding: false, notice: null,
   set: (change) => set(change),
   setStage: (stage) => set({ stage }),
-  takeTool: (tool) => set({ tool, pickedCount: 0, hover: null }),
+  takeTool: (tool) => set({ tool, pickedCount: 0, hover: null, map: null }),
   setValues: (values) => set((s) => (s.tool ? { tool: { ...s.tool, values: { ...s.tool.values, ...values } } } : {})),
   look: (name, change) => set((s) => ({ looks: { ...s.looks, [name]: { ...s.looks[name], ...change } } })),
   lookAt: (name, at, reach) => set((s) => ({ view: { name, asked: s.view.asked + 1, at, reach } })),

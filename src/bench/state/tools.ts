@@ -26,6 +26,7 @@ export function startValues(kind: string, bodies: readonly BenchBody[], selected
       let name = base
       for (let i = 2; bodies.some((b) => b.name === name); i++) name = `${base} ${i}`
       values[key] = name
+      if (info.when && base === 'body') values[key] = undefined
     } else if (info.field === 'out-file') values[key] = `${(job?.title ?? 'part').toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'part'}.3mf`
   }
   return values
@@ -35,6 +36,10 @@ export function startValues(kind: string, bodies: readonly BenchBody[], selected
 export function hintFor(tool: ToolInHand | null, slot: Slot | null, fields: (t: ToolInHand) => { info: FieldInfo }[]): string {
   if (!tool) return 'Click a body to pick it; drag to look around'
   if (tool.kind === 'build/edit-hole') return tool.values.at ? 'Type a diameter, then Enter' : "Click a hole's wall, then type a diameter"
+  if (slot?.info.field === 'view-line') return tool.values.by === 'outline' ? 'Draw round the part: click corners and click the first one again, or drag freely' : 'Drag a line across the body, or click its corners and press Enter'
+  if (slot?.info.field === 'touch') return `Click on a body: ${slot.info.label.toLowerCase()}`
+  if (slot?.info.field === 'points' && slot.info.pick === 'point') return `Click on a body: ${slot.info.label.toLowerCase()}`
+  if (slot?.info.field === 'point' && slot.info.pick === 'point') return `Click near the rim: ${slot.info.label.toLowerCase()}`
   if (slot?.info.field === 'region') return 'Pick an area on the body: click, or drag with Brush, Box or Lasso'
   if (slot?.info.pick === 'face') return 'Click a face to place it there, or type numbers'
   if (slot?.info.pick === 'rims') return 'Click near the rims to close'

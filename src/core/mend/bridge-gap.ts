@@ -1,7 +1,7 @@
 /** Bridges two rims: all round, as a tube joins its ends, or by a strip of some width between two picked places. */
 import { cross, distance, dot, sub, type Vec3 } from '@/core/math/vec'
 import { buildTopology, findRims, type Rim } from '@/core/mesh/topology'
-import { vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import type { TriMesh } from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/recipe/step-error'
 import { joinPatches, loopOfRim, nearestOnRim, patchGround, rimNearest, type Loop } from './loop'
 import { patchLoop } from './patch-loop'

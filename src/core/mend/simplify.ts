@@ -1,5 +1,5 @@
 /** Fewer triangles, with the deviation measured, not guessed. */
-import { simplifyQuadric } from '@/core/kernels/meshoptimizer'
+import { simplifyQuadric } from '@/core/kernels/simplifier'
 import { buildTopology, nextIn, triangleOf } from '@/core/mesh/topology'
 import { diagonal, meshBounds, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
 import { deviation, plainReferenceOf, type Reference, type TwoSided } from '@/core/prove/deviation'

@@ -1,5 +1,5 @@
 import { describe, expect, it } from '@jest/globals'
-import { Triangle, Vector3 } from 'three'
+import { type Triangle, Vector3 } from 'three'
 import { ExtendedTriangle } from 'three-mesh-bvh'
 import { random } from '@/core/math/random'
 import type { Vec3 } from '@/core/math/vec'

@@ -1,9 +1,11 @@
 /** A region is stored by how it was picked, in model space, and found anew on whatever the mesh has become. */
 import { z } from 'zod'
 import { dot, normalize, sub, type Vec3 } from '@/core/math/vec'
+import { findDegenerate, findDuplicates, findFolded } from '@/core/mend/defects'
 import { MeshSearch } from '@/core/mesh/closest'
+import { findSelfCrossings } from '@/core/mesh/self-crossing'
 import { buildTopology, findPieces, triangleOf, vertexTriangles, type Topology } from '@/core/mesh/topology'
-import { corners, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
+import { corners, crossOf, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/recipe/step-error'
 
 const triple = z.tuple([z.number().finite(), z.number().finite(), z.number().finite()]).readonly()
@@ -18,6 +20,10 @@ export const pickSchema = z.discriminatedUnion('pick', [
     eye: triple.optional(), toward: triple, loop: z.array(triple).min(3).max(5000), through: z.boolean().default(false),
   }).strict(),
   z.object({ pick: z.literal('piece'), ...how, at: triple }).strict(),
+  /** All triangles of a kind of fault, found anew. */
+  z.object({ pick: z.literal('fault'), ...how, fault: z.enum(['fold', 'crossing', 'degenerate', 'duplicate', 'rim']) }).strict(),
+  /** All pieces with less than this share of the largest one's area. */
+  z.object({ pick: z.literal('small-pieces'), ...how, below: z.number().min(0).max(1) }).strict(),
   z.object({ pick: z.literal('invert') }).strict(),
   z.object({ pick: z.literal('grow-ring') }).strict(),
   z.object({ pick: z.literal('shrink-ring') }).strict(),
@@ -114,6 +120,25 @@ function loopPick(f: PickField, eye: Vec3 | undefined, toward: Vec3, loop: reado
   return flags
 }
 
+function faultPick(f: PickField, fault: 'fold' | 'crossing' | 'degenerate' | 'duplicate' | 'rim'): Uint8Array {
+  const out = new Uint8Array(triangleCount(f.mesh))
+  if (fault === 'rim') {
+    for (let h = 0; h < f.topology.twin.length; h++) if (f.topology.twin[h] < 0) out[triangleOf(h)] = 1
+    return out
+  }
+  const list = fault === 'fold' ? findFolded(f.mesh, f.topology) : fault === 'crossing' ? findSelfCrossings(f.mesh) : fault === 'degenerate' ? findDegenerate(f.mesh) : findDuplicates(f.mesh)
+  for (const t of list) out[t] = 1
+  return out
+}
+
+function smallPiecesPick(f: PickField, below: number): Uint8Array {
+  const { piece, count } = findPieces(f.mesh, f.topology)
+  const area = new Float64Array(count)
+  for (let t = 0; t < piece.length; t++) area[piece[t]] += Math.hypot(...crossOf(f.mesh, t))
+  const limit = below * Math.max(...area)
+  return Uint8Array.from(piece, (i) => (area[i] < limit ? 1 : 0))
+}
+
 /** Widens (or with `shrink` narrows) by one ring of triangles that share a corner. */
 function ring(mesh: TriMesh, flags: Uint8Array, shrink: boolean): Uint8Array {
   const around = vertexTriangles(mesh)
@@ -135,7 +160,9 @@ export function applyPick(f: PickField, flags: Uint8Array, pick: Pick): Uint8Arr
   if (pick.pick === 'grow-ring') return ring(f.mesh, flags, false)
   if (pick.pick === 'shrink-ring') return ring(f.mesh, flags, true)
   let found: Uint8Array
-  if (pick.pick === 'brush') found = brushPick(f, pick.path, pick.radius)
+  if (pick.pick === 'fault') found = faultPick(f, pick.fault)
+  else if (pick.pick === 'small-pieces') found = smallPiecesPick(f, pick.below)
+  else if (pick.pick === 'brush') found = brushPick(f, pick.path, pick.radius)
   else if (pick.pick === 'loop') found = loopPick(f, pick.eye, pick.toward, pick.loop, pick.through)
   else {
     const near = f.search.nearest(pick.at)

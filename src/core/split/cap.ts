@@ -4,12 +4,50 @@ import { cross, dot, frame, type Vec3 } from '@/core/math/vec'
 import { buildTopology, findRims, type Rim } from '@/core/mesh/topology'
 import { vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 
-type Ring = { readonly vertices: number[]; readonly flat: [number, number][]; readonly area: number }
-
-const inside = (p: readonly [number, number], ring: readonly [number, number][]): boolean => {
+const inside = (p: readonly [number, number], ring: readonly (readonly [number, number])[]): boolean => {
   let odd = false
   for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) if (ring[i][1] > p[1] !== ring[j][1] > p[1] && p[0] < ((ring[j][0] - ring[i][0]) * (p[1] - ring[i][1])) / (ring[j][1] - ring[i][1]) + ring[i][0]) odd = !odd
   return odd
+}
+
+/**
+ * Fills nested closed rings in the plane: rings at even depth bound material, those at odd depth are holes in it.
+ * @returns triangles, counter-clockwise, as numbers of all rings' corners in one row; areas filled; rings that earcut could not fill
+ */
+export function fillRings(rings: readonly (readonly (readonly [number, number])[])[]): { triangles: number[]; area: number; filled: number; failed: number } {
+  const start: number[] = []
+  let total = 0
+  for (const r of rings) {
+    start.push(total)
+    total += r.length
+  }
+  const area = rings.map((r) => Math.abs(r.reduce((s, a, i) => { const b = r[(i + 1) % r.length]; return s + (a[0] * b[1] - b[0] * a[1]) / 2 }, 0)))
+  const depth = rings.map((r, i) => (area[i] > 0 ? rings.filter((o, j) => j !== i && area[j] > area[i] && inside(r[0], o)).length : 1))
+  const triangles: number[] = []
+  let sum = 0, filled = 0, failed = 0
+  rings.forEach((outer, i) => {
+    if (depth[i] % 2 || !(area[i] > 0)) return
+    const holes = rings.map((_, j) => j).filter((j) => depth[j] === depth[i] + 1 && area[j] > 0 && inside(rings[j][0], outer))
+    const parts = [i, ...holes]
+    const ids = parts.flatMap((j) => rings[j].map((_, k) => start[j] + k))
+    const flat = parts.flatMap((j) => rings[j].flatMap((p) => [p[0], p[1]]))
+    const starts: number[] = []
+    let at = outer.length
+    for (const j of holes) {
+      starts.push(at)
+      at += rings[j].length
+    }
+    const cut = earcut(flat, starts)
+    if (deviation(flat, starts, 2, cut) > 1e-5) failed++
+    for (let k = 0; k < cut.length; k += 3) {
+      const [a, b, c] = [cut[k], cut[k + 1], cut[k + 2]]
+      const s = (flat[2 * b] - flat[2 * a]) * (flat[2 * c + 1] - flat[2 * a + 1]) - (flat[2 * b + 1] - flat[2 * a + 1]) * (flat[2 * c] - flat[2 * a])
+      sum += Math.abs(s) / 2
+      triangles.push(ids[a], ...(s >= 0 ? [ids[b], ids[c]] : [ids[c], ids[b]]))
+    }
+    filled++
+  })
+  return { triangles, area: sum, filled, failed }
 }
 
 /**
@@ -22,45 +60,11 @@ export function capFlat(mesh: TriMesh, outward: Vec3, accept: (rim: Rim) => bool
   if (!rims.length) return { mesh, caps: 0, failed: 0, area: 0 }
   const [x, , n] = frame(outward)
   const y = cross(n, x)
-  let failed = 0
-  const rings: Ring[] = []
-  for (const rim of rims) {
-    if (!rim.closed || rim.vertices.length < 3) {
-      failed++
-      continue
-    }
-    const flat = rim.vertices.map((v): [number, number] => { const p = vertex(mesh, v); return [dot(p, x), dot(p, y)] })
-    let area = 0
-    flat.forEach((a, i) => { const b = flat[(i + 1) % flat.length]; area += (a[0] * b[1] - b[0] * a[1]) / 2 })
-    if (Math.abs(area) > 0) rings.push({ vertices: rim.vertices, flat, area })
-  }
-  const depth = rings.map((r, i) => rings.filter((o, j) => j !== i && Math.abs(o.area) > Math.abs(r.area) && inside(r.flat[0], o.flat)).length)
-  const triangles: number[] = []
-  let caps = 0, area = 0
-  rings.forEach((outer, i) => {
-    if (depth[i] % 2) return
-    const holes = rings.filter((h, j) => depth[j] === depth[i] + 1 && inside(h.flat[0], outer.flat))
-    const ids = [...outer.vertices, ...holes.flatMap((h) => h.vertices)]
-    const flat = [...outer.flat, ...holes.flatMap((h) => h.flat)].flat()
-    const starts: number[] = []
-    let at = outer.flat.length
-    for (const h of holes) {
-      starts.push(at)
-      at += h.flat.length
-    }
-    const cut = earcut(flat, starts)
-    if (deviation(flat, starts, 2, cut) > 1e-5) failed++
-    for (let k = 0; k < cut.length; k += 3) {
-      const [a, b, c] = [cut[k], cut[k + 1], cut[k + 2]]
-      const s = (flat[2 * b] - flat[2 * a]) * (flat[2 * c + 1] - flat[2 * a + 1]) - (flat[2 * b + 1] - flat[2 * a + 1]) * (flat[2 * c] - flat[2 * a])
-      area += Math.abs(s) / 2
-      if (s >= 0) triangles.push(ids[a], ids[b], ids[c])
-      else triangles.push(ids[a], ids[c], ids[b])
-    }
-    caps++
-  })
-  const all = new Uint32Array(mesh.triangles.length + triangles.length)
+  const sound = rims.filter((r) => r.closed && r.vertices.length >= 3)
+  const ids = sound.flatMap((r) => r.vertices)
+  const f = fillRings(sound.map((r) => r.vertices.map((v): [number, number] => { const p = vertex(mesh, v); return [dot(p, x), dot(p, y)] })))
+  const all = new Uint32Array(mesh.triangles.length + f.triangles.length)
   all.set(mesh.triangles)
-  all.set(triangles, mesh.triangles.length)
-  return { mesh: { positions: mesh.positions, triangles: all }, caps, failed, area }
+  f.triangles.forEach((v, i) => { all[mesh.triangles.length + i] = ids[v] })
+  return { mesh: { positions: mesh.positions, triangles: all }, caps: f.filled, failed: f.failed + rims.length - sound.length, area: f.area }
 }
