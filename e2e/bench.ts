@@ -7,6 +7,20 @@ export async function openJob(page: Page, title: string): Promise<void> {
   await settled(page)
 }
 
+/** A demo job as it came: whatever another test did to it is undone. */
+export async function openFresh(page: Page, title: string): Promise<void> {
+  await openJob(page, title)
+  const undo = page.getByRole('button', { name: 'Undo' })
+  while (await undo.isEnabled()) {
+    const steps = await page.locator('.recipe .panel-head .soft').innerText()
+    const name = await undo.getAttribute('title')
+    await undo.click()
+    // The next look must be at the state after this one.
+    await expect.poll(async () => `${await page.locator('.recipe .panel-head .soft').innerText()} ${await undo.getAttribute('title')}`).not.toBe(`${steps} ${name}`)
+  }
+  await settled(page)
+}
+
 export async function newJob(page: Page): Promise<string> {
   await page.goto('/')
   await page.getByRole('button', { name: 'New job an empty bench' }).click()
@@ -28,8 +42,21 @@ export async function clickAt(page: Page, point: [number, number, number]): Prom
   await page.mouse.up()
 }
 
+/** Chooses a group of the tray, after going to a stage when one is named. */
+export async function group(page: Page, name: string, stage?: string): Promise<void> {
+  if (stage) await page.getByRole('list', { name: 'Stages' }).getByRole('button', { name: stage }).click()
+  await page.getByRole('group', { name: 'Groups of tools' }).getByRole('button', { name, exact: true }).click()
+}
+
+/** Takes a tool of a stage; where its group is not shown, the groups are looked through. */
 export async function tool(page: Page, stage: string, title: string): Promise<void> {
   await page.getByRole('list', { name: 'Stages' }).getByRole('button', { name: stage }).click()
+  await expect(page.getByRole('toolbar').getByRole('button').first()).toBeVisible()
+  const groups = page.getByRole('group', { name: 'Groups of tools' }).getByRole('button')
+  for (let i = 0; i < await groups.count(); i++) {
+    if (await page.getByRole('toolbar').getByRole('button', { name: title, exact: true }).count()) break
+    await groups.nth(i).click()
+  }
   await page.getByRole('toolbar').getByRole('button', { name: title, exact: true }).click()
 }
 

@@ -65,12 +65,14 @@ export function DeviationOf({ tool, bodies, report, hashes }: { tool: ToolInHand
   const hash = proving ? bodies.find((b) => b.name === name)?.hash : (hashes?.[name] ?? undefined)
   const against = bodies.find((b) => b.name === otherName)?.hash
   const figures = (proving ? report.facts : report.facts.deviation) as unknown as Figures | undefined
+  // A simplified or new skin keeps its corners on the old one, so the old one is drawn and coloured.
+  const drawn = hash && against ? (tool.kind.startsWith('mend/') ? { hash: against, against: hash, flip: true } : { hash, against, flip: false }) : null
   const tolerance = Number(report.facts.tolerance ?? histogram.to / 10)
   return (
     <div className="mb-2">
       <Histogram histogram={histogram} tolerance={tolerance} />
-      {hash && against && figures && (
-        <button type="button" className="btn btn-quiet btn-sm" aria-pressed={!!map} onClick={() => set({ map: map ? null : { name, hash, against, againstName: proving || tool.kind === 'set-down/match' ? otherName : `${name} before`, tolerance, reach: Math.max(figures.p95 * 1.3, 2 * tolerance) } })}>{map ? 'Hide the map' : 'Show the map'}</button>
+      {drawn && figures && (
+        <button type="button" className="btn btn-quiet btn-sm" aria-pressed={!!map} onClick={() => set({ map: map ? null : { name, againstName: proving || tool.kind === 'set-down/match' ? otherName : `${name} before`, tolerance, reach: Math.max(figures.p95 * 1.3, 2 * tolerance), ...drawn } })}>{map ? 'Hide the map' : 'Show the map'}</button>
       )}
     </div>
   )

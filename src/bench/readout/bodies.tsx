@@ -35,14 +35,12 @@ export function Bodies({ bodies }: { bodies: BenchBody[] }) {
           </div>
         )
       })}
-      {bodies.length > 1 && selected && bodies.some((b) => b.name === selected) && (
-        <button type="button" className="btn btn-quiet btn-sm d-flex gap-1 align-items-center mt-1" onClick={() => set({ comparison: { a: selected, b: bodies.find((b) => b.name !== selected)!.name, how: 'overlaid', at: 0.5 } })}><Columns2 size={14} />Compare</button>
-      )}
       {selected && bodies.some((b) => b.name === selected) && (
-        <div className="d-flex gap-1 mt-1" role="group" aria-label={`Looks of ${selected}`}>
+        <div className="d-flex flex-wrap gap-1 mt-1" role="group" aria-label={`Looks of ${selected}`}>
           <button type="button" className="btn btn-quiet btn-sm d-flex gap-1 align-items-center" aria-pressed={!!looks[selected]?.ghost} onClick={() => look(selected, { ghost: !looks[selected]?.ghost })}><Blend size={14} />Faint</button>
           <button type="button" className="btn btn-quiet btn-sm d-flex gap-1 align-items-center" onClick={() => (only ? set({ looks: Object.fromEntries(bodies.map((b) => [b.name, { ...looks[b.name], hidden: false }])) }) : alone(selected))}><Focus size={14} />{only ? 'Show all' : 'Alone'}</button>
           <button type="button" className="btn btn-quiet btn-sm d-flex gap-1 align-items-center" aria-pressed={!!looks[selected]?.pieces} title="Every piece in its own colour" onClick={() => look(selected, { pieces: !looks[selected]?.pieces })}><Palette size={14} />Pieces</button>
+          {bodies.length > 1 && <button type="button" className="btn btn-quiet btn-sm d-flex gap-1 align-items-center" onClick={() => set({ comparison: { a: selected, b: bodies.find((b) => b.name !== selected)!.name, how: 'overlaid', at: 0.5 } })}><Columns2 size={14} />Compare</button>}
         </div>
       )}
     </section>

@@ -63,7 +63,7 @@ export function BodyMesh({ name, hash, colour, shading, faint, ghost, ownColours
         const at = new Float32Array(shaded.data.positions.length)
         const c = new Color()
         d.forEach((v, i) => {
-          c.setRGB(...colourAt(v, map.reach, map.tolerance), 'srgb')
+          c.setRGB(...colourAt(map.flip ? -v : v, map.reach, map.tolerance), 'srgb')
           at.set([c.r, c.g, c.b], 3 * i)
         })
         setPieces(new BufferAttribute(at, 3))

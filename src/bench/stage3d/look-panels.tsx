@@ -51,7 +51,7 @@ export function SectionPanel({ bodies }: { bodies: BenchBody[] }) {
             </div>
             <div className="row-of">
               <input type="range" min={lo} max={hi} step={(hi - lo) / 500} value={s.offset} aria-label={`Place of section plane ${i + 1}`} onChange={(e) => change(s.id, { offset: Number(e.target.value) })} />
-              <div style={{ width: 92 }}><NumberField hideLabel label={`Section ${i + 1} at`} value={Number(s.offset.toFixed(3))} kind="length" unit="mm" onChange={(v) => change(s.id, { offset: v ?? 0 })} /></div>
+              <div style={{ width: 112 }}><NumberField hideLabel label={`Section ${i + 1} at`} value={Number(s.offset.toFixed(2))} kind="length" unit="mm" onChange={(v) => change(s.id, { offset: v ?? 0 })} /></div>
             </div>
           </div>
         )

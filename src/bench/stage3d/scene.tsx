@@ -64,7 +64,7 @@ function Sun({ bounds, stamp }: { bounds: ReturnType<typeof sceneBounds>; stamp:
 }
 
 export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: SceneProps) {
-  const { tool, looks, shading, pick, fault, selected, sections, comparison, sectionPick } = useBench()
+  const { tool, looks, shading, pick, fault, selected, sections, comparison, sectionPick, map } = useBench()
   const { set, setValues } = useBench.getState()
   const root = useRef<RootState | null>(null)
   const soft = useMemo(() => (typeof document === 'undefined' ? true : softwareRenderer()), [])
@@ -72,14 +72,14 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
   // A ghost stands in for the bodies it changes.
   const drawn = useMemo(() => {
     const list = shown.map((b) => ({ ...b, isGhost: false }))
-    if (!ghost.bodies) return list
+    if (!ghost.bodies) return list.map((b) => (map?.name === b.name ? { ...b, hash: map.hash } : b))
     const kept = list.filter((b) => !(b.name in ghost.bodies!))
     for (const [name, hash] of Object.entries(ghost.bodies)) {
       const old = bodies.find((b) => b.name === name)
-      if (hash) kept.push({ name, hash, summary: ghost.summaries?.[hash] ?? old?.summary, isGhost: true })
+      if (hash) kept.push({ name, hash: map?.name === name ? map.hash : hash, summary: ghost.summaries?.[hash] ?? old?.summary, isGhost: true })
     }
     return kept
-  }, [shown, ghost, bodies])
+  }, [shown, ghost, bodies, map])
   const bounds = useMemo(() => sceneBounds(bodies.length ? bodies : drawn), [bodies, drawn])
   const [stamp, setStamp] = useState('')
   const shownHashes = drawn.map((d) => d.hash).join()
@@ -89,8 +89,8 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
   }, [shownHashes, onLoaded])
   useEffect(() => { setStamp(shownHashes) }, [shownHashes])
   useEffect(() => {
-    void picking().keepOnly([...new Set([...bodies.map((b) => b.hash), ...drawn.map((d) => d.hash)])])
-  }, [bodies, drawn])
+    void picking().keepOnly([...new Set([...bodies.map((b) => b.hash), ...drawn.map((d) => d.hash), ...Object.values(ghost.bodies ?? {}).filter((h): h is string => h !== null)])])
+  }, [bodies, drawn, ghost.bodies])
 
   const slot = slotOf(tool)
   const regionBody = tool && slot?.info.field === 'region' ? bodies.find((b) => b.name === tool.values.body) : undefined

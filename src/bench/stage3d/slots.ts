@@ -15,7 +15,9 @@ export const fieldsOfTool = (tool: ToolInHand): { key: string; info: FieldInfo; 
 /** The chosen slot, else the first field that lives on picks. */
 export function slotOf(tool: ToolInHand | null): Slot | null {
   if (!tool) return null
-  const fields = fieldsOfTool(tool).filter((f) => visible(f.info, tool.values))
+  const all = fieldsOfTool(tool)
+  const values = { ...Object.fromEntries(all.map((f) => [f.key, f.fallback])), ...tool.values }
+  const fields = all.filter((f) => visible(f.info, values))
   return fields.find((f) => f.key === tool.slot) ?? fields.find((f) => (f.info.field === 'region' || f.info.field === 'view-line' || f.info.pick) && waits(f, tool.values)) ?? fields.find((f) => f.info.field === 'region' || f.info.field === 'view-line' || f.info.pick) ?? fields.find((f) => (f.info.field === 'body' && !tool.values[f.key]) || f.info.field === 'bodies') ?? null
 }
 

@@ -25,7 +25,7 @@ export interface SectionPlane { id: number; axis: 'x' | 'y' | 'z' | 'face'; norm
 /** Two bodies looked at against each other. */
 export interface Comparison { a: string; b: string; how: 'side by side' | 'overlaid' | 'wiped'; at: number }
 /** The coloured deviation of one body from another, by content. */
-export interface DeviationMap { name: string; hash: string; against: string; againstName: string; tolerance: number; reach: number }
+export interface DeviationMap { name: string; hash: string; against: string; againstName: string; tolerance: number; reach: number; /** The drawn body is the reference: signs turn round. */ flip: boolean }
 
 interface BenchState {
   sections: SectionPlane[]

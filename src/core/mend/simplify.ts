@@ -56,16 +56,18 @@ export async function simplify(mesh: TriMesh, aim: SimplifyAim, work: Work = qui
   // The quadrics' error is no distance, so the bound on it is sought by halving until the measured one fits.
   let low = 0, high = 4 * aim.deviation
   let best: Simplified | null = null
-  for (let tries = 1; tries <= 7; tries++) {
+  for (let tries = 1; tries <= 8; tries++) {
     const error = tries === 1 ? aim.deviation : (low + high) / 2
     const { mesh: out } = await simplifyQuadric(mesh, { triangles: aim.triangles ?? 4, error, locked, lockRims })
     checkStop(work)
-    const d = measure(out, span(work, tries / 8, (tries + 1) / 8))
+    const d = measure(out, span(work, tries / 9, (tries + 1) / 9))
     if (d.both.max <= aim.deviation) {
       if (!best || triangleCount(out) < triangleCount(best.mesh)) best = { mesh: out, deviation: d, tries }
       low = error
+      // Flat areas cost no distance at all: the bound may go up by far more.
+      if (d.both.max < 0.3 * aim.deviation) high = Math.max(high, 8 * error)
     } else high = error
     if (best && d.both.max <= aim.deviation && d.both.max > 0.85 * aim.deviation) break
   }
-  return best ?? { mesh, deviation: measure(mesh, span(work, 0.9, 1)), tries: 7 }
+  return best ?? { mesh, deviation: measure(mesh, span(work, 0.9, 1)), tries: 8 }
 }

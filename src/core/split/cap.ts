@@ -47,7 +47,41 @@ export function fillRings(rings: readonly (readonly (readonly [number, number])[
     }
     filled++
   })
+  rings.forEach((r, i) => { if (area[i] > 0 && !keepCorners(triangles, start[i], r.length)) failed++ })
   return { triangles, area: sum, filled, failed }
+}
+
+/**
+ * Ear cutting drops corners that lie on a straight run; the mesh around has them, so each is put back into the triangle along its run.
+ * @returns whether every corner of the ring could be kept
+ */
+function keepCorners(triangles: number[], first: number, n: number): boolean {
+  const used = new Uint8Array(n)
+  for (const v of triangles) if (v >= first && v < first + n) used[v - first] = 1
+  if (!used.includes(0)) return true
+  const kept = Array.from(used.keys()).filter((i) => used[i])
+  if (kept.length < 2) return false
+  let whole = true
+  kept.forEach((a, q) => {
+    const b = kept[(q + 1) % kept.length]
+    const between: number[] = []
+    for (let i = (a + 1) % n; i !== b; i = (i + 1) % n) between.push(first + i)
+    if (!between.length) return
+    const [from, to] = [first + a, first + b]
+    for (let t = 0; t < triangles.length; t += 3) for (let c = 0; c < 3; c++) {
+      const u = triangles[t + c], v = triangles[t + ((c + 1) % 3)]
+      if (!((u === from && v === to) || (u === to && v === from))) continue
+      const apex = triangles[t + ((c + 2) % 3)]
+      const row = u === from ? [from, ...between, to] : [to, ...[...between].reverse(), from]
+      triangles[t] = row[0]
+      triangles[t + 1] = row[1]
+      triangles[t + 2] = apex
+      for (let i = 1; i + 1 < row.length; i++) triangles.push(row[i], row[i + 1], apex)
+      return
+    }
+    whole = false
+  })
+  return whole
 }
 
 /**

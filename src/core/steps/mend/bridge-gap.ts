@@ -18,6 +18,6 @@ export const bridgeGap = defineStep({
   }),
   run({ settings: s, mesh }) {
     const b = bridge(mesh(s.body).mesh, s.from, s.to, { width: s.how === 'strip' ? s.width : undefined, flat: s.flat })
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), b.mesh, `bridged a gap of ${mm(b.gap)}${b.whole ? ' all round' : ''}`, { gapMm: Number(b.gap.toFixed(6)), rimEdges: b.edges }))
+    return Promise.resolve(mendedPart(s.body, mesh(s.body), b.mesh, `bridged a gap of ${mm(b.gap)}${b.whole ? ' all round' : ''}`, { gapMm: Number(b.gap.toFixed(6)), rimEdges: b.edges }, b.firstNew))
   },
 })

@@ -12,7 +12,7 @@ export const closeHoles = defineStep({
   settings: z.object({
     body: bodyRef('mesh'),
     how: choice('Fill', ['smooth', 'curvature', 'flat'], { smooth: 'tangent', curvature: 'curvature', flat: 'flat' }).default('smooth'),
-    which: choice('Which', ['all', 'up-to', 'picked'], { all: 'all', 'up-to': 'up to a length', picked: 'picked' }).default('all'),
+    which: choice('Which', ['all', 'up-to', 'picked'], { all: 'all', 'up-to': 'up to', picked: 'picked' }).default('all'),
     longest: lengthMm('Longest rim', { when: { field: 'which', is: ['up-to'] } }).optional(),
     picked: points('Picked rims', { pick: 'rims', when: { field: 'which', is: ['picked'] } }).default([]),
   }),
@@ -21,6 +21,6 @@ export const closeHoles = defineStep({
     const longest = s.which === 'picked' ? undefined : s.longest
     const c = close(mesh(s.body).mesh, { how: s.how, longest, picked: s.which === 'picked' ? s.picked : undefined, scraps: true }, work)
     const total = c.closed + c.left
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), c.mesh, c.closed ? `closed ${c.closed}${c.left ? ` of ${total}` : ''} ${total === 1 ? 'hole' : 'holes'} · longest rim ${num(c.longest, 1)} mm` : 'no hole to close', { closed: c.closed, left: c.left, longestEdgeMm: c.longest, scraps: c.scraps }))
+    return Promise.resolve(mendedPart(s.body, mesh(s.body), c.mesh, c.closed ? `closed ${c.closed}${c.left ? ` of ${total}` : ''} ${total === 1 ? 'hole' : 'holes'} · longest rim ${num(c.longest, 1)} mm` : 'no hole to close', { closed: c.closed, left: c.left, longestEdgeMm: c.longest, scraps: c.scraps }, c.firstNew))
   },
 })

@@ -17,6 +17,6 @@ export const closePart = defineStep({
   }),
   run({ settings: s, mesh }) {
     const c = close(mesh(s.body).mesh, s.from, s.to, { how: s.how, other: s.other })
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), c.mesh, `closed ${plural(c.covered, 'rim edge')}, ${mm(c.across)} across`, { covered: c.covered, acrossMm: Number(c.across.toFixed(6)) }))
+    return Promise.resolve(mendedPart(s.body, mesh(s.body), c.mesh, `closed ${plural(c.covered, 'rim edge')}, ${mm(c.across)} across`, { covered: c.covered, acrossMm: Number(c.across.toFixed(6)) }, c.firstNew))
   },
 })

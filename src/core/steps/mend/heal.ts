@@ -19,7 +19,7 @@ export const healArea = defineStep({
     const m = mesh(s.body).mesh
     const r = cutAndRefill(m, resolveRegion(m, s.region), { how: s.how, crumbs: 1e-4 }, work)
     if (!r) throw new StepError('empty-result', 'That would remove the whole body.', { tryThis: 'Pick less.' })
-    const out = mendedPart(s.body, mesh(s.body), r.mesh, `took out ${plural(r.removed, 'triangle')}, filled ${plural(r.closed, 'rim')} up to ${mm(r.longest, 1)} long`, { removed: r.removed, closed: r.closed, longestRimMm: Number(r.longest.toFixed(4)) })
+    const out = mendedPart(s.body, mesh(s.body), r.mesh, `took out ${plural(r.removed, 'triangle')}, filled ${plural(r.closed, 'rim')} up to ${mm(r.longest, 1)} long`, { removed: r.removed, closed: r.closed, longestRimMm: Number(r.longest.toFixed(4)) }, r.firstNew)
     return Promise.resolve(r.left ? { ...out, warnings: [...(out.warnings ?? []), `${plural(r.left, 'gap')} run out into a rim that was open before, and stay open.`] } : out)
   },
 })

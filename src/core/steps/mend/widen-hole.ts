@@ -19,6 +19,6 @@ export const widenHole = defineStep({
   run({ settings: s, mesh, work }) {
     const w = widenHoles(mesh(s.body).mesh, s.rings, s.picked)
     const out = s.close ? closeHoles(w.mesh, { how: s.how, picked: s.picked.length ? s.picked : undefined, scraps: true }, work) : null
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), out?.mesh ?? w.mesh, `${plural(w.removed, 'triangle')} eaten${out ? `, closed ${plural(out.closed, 'hole')}` : ''}`, { removed: w.removed, closed: out?.closed ?? 0 }))
+    return Promise.resolve(mendedPart(s.body, mesh(s.body), out?.mesh ?? w.mesh, `${plural(w.removed, 'triangle')} eaten${out ? `, closed ${plural(out.closed, 'hole')}` : ''}`, { removed: w.removed, closed: out?.closed ?? 0 }, out?.firstNew))
   },
 })
