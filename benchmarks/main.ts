@@ -5,9 +5,10 @@ import { mendGrowth } from './figures/growth'
 import { hoverPick } from './figures/picking'
 import { reRun } from './figures/re-run'
 import { readWeld } from './figures/reading'
+import { closeTwoHundred, deviationFigure, reskinFigure, sectionSlice, simplifyFigure, simplifyMillion } from './figures/shape'
 
 const figures: Record<string, () => Promise<object>> = {
-  'read-weld': readWeld, boolean, 'check-up': checkUpFigure, 'self-crossings': selfCrossings, 'hover-pick': hoverPick, 're-run': reRun, 'mend-growth': mendGrowth,
+  'read-weld': readWeld, boolean, 'check-up': checkUpFigure, 'self-crossings': selfCrossings, 'hover-pick': hoverPick, simplify: simplifyFigure, 'simplify-million': simplifyMillion, deviation: deviationFigure, 'section-slice': sectionSlice, reskin: reskinFigure, 'close-200': closeTwoHundred, 're-run': reRun, 'mend-growth': mendGrowth,
 }
 
 const args = process.argv.slice(2)

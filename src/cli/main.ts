@@ -6,13 +6,13 @@ import { reportError, StepError } from '@/core/recipe/step-error'
 import { checkupFile } from './checkup'
 import { convertFile } from './convert'
 import { runRecipe } from './run'
-import { listSteps, listStepsJson } from './steps'
+import { listSteps, listStepsJson, stepsPage } from './steps'
 
 const usage = `usage:
   glue-bench run R.json [--in NAME=FILE]... [--out DIR] [--report FILE]
   glue-bench checkup FILE [--unit mm]
   glue-bench convert IN OUT [--unit mm] [--tolerance mm]
-  glue-bench steps [--json]
+  glue-bench steps [--json | --markdown]
   glue-bench benchmark [--json] [NAME]...
   glue-bench demo-files DIR
 `
@@ -45,8 +45,9 @@ async function main(verb: string, args: string[]): Promise<number> {
       return 0
     }
     case 'steps': {
-      const { values } = parseArgs({ args, options: { json: { type: 'boolean' } } })
-      if (values.json) print(listStepsJson())
+      const { values } = parseArgs({ args, options: { json: { type: 'boolean' }, markdown: { type: 'boolean' } } })
+      if (values.markdown) process.stdout.write(stepsPage())
+      else if (values.json) print(listStepsJson())
       else process.stdout.write(listSteps())
       return 0
     }

@@ -1,5 +1,6 @@
 'use client'
 /** The facts of the picked body. */
+import { unitsInMm } from '@/core/formats/units'
 import { many, num, sizeText, volumeText } from '@/core/recipe/say'
 import type { BenchBody } from '@/bench/state/job'
 
@@ -23,6 +24,10 @@ export function Readout({ body }: { body: BenchBody | undefined }) {
     <section aria-label="Readout" data-testid="readout" className="mb-3">
       <div className="panel-head"><h2>Readout</h2><span className="small soft">{body.name}</span></div>
       <dl className="figures readout">{rows.map(([k, v]) => [<dt key={k}>{k}</dt>, <dd key={`${k}-v`}>{v}</dd>])}</dl>
+      <details className="small mt-1">
+        <summary className="soft">Size in other units</summary>
+        <dl className="figures readout mt-1">{(['cm', 'inch', 'm'] as const).map((u) => [<dt key={u}>{u}</dt>, <dd key={`${u}-v`}>{s.size.map((v) => num(v / unitsInMm[u], u === 'm' ? 4 : 3)).join(' × ')}</dd>])}</dl>
+      </details>
     </section>
   )
 }

@@ -11,19 +11,10 @@ export type ThickenSide = 'outward' | 'inward' | 'both'
 
 export interface Thickened { readonly mesh: TriMesh; /** Whether the plain wall crossed itself and a new skin was laid over it. */ readonly reskinned: boolean }
 
-/**
- * Wall of a thickness over the flagged triangles (all when null): the part, its copy shifted along the vertex normals, and a rim between
- * them. Where that would cross itself, a new skin is laid over it at `edge` mm.
- */
-export function thicken(mesh: TriMesh, flags: Uint8Array | null, by: number, to: ThickenSide, edge: number, work: Work = quiet): Thickened {
-  const part = flags ? keepTriangles(mesh, flags).mesh : mesh
-  if (!triangleCount(part)) throw new StepError('empty', 'There is no triangle to thicken.')
-  const t = buildTopology(part)
-  if (t.nonManifoldEdges || t.flippedEdges) throw new StepError('not-sound', `The skin to thicken has ${t.nonManifoldEdges} non-manifold and ${t.flippedEdges} flipped edges.`, { tryThis: 'Run Split non-manifold and Face outward, or Mend all.' })
-  if (!t.openEdges) throw new StepError('closed', 'This skin is closed: it has no rim to make a wall from.', { tryThis: 'Use Hollow for a closed body, or pick a part of it.' })
+/** Way each vertex goes so that its triangles, not it, move by one mm: the vertex normal, longer where the skin bends. */
+function miterDirections(part: TriMesh): Float32Array {
   const normals = vertexNormals(part)
   const n = part.positions.length / 3
-  // Miter: a vertex goes far enough that its triangles, not it, move by the thickness.
   const reach = new Float64Array(n).fill(1)
   for (let i = 0; i < part.triangles.length; i += 3) {
     const [a, b, c] = [3 * part.triangles[i], 3 * part.triangles[i + 1], 3 * part.triangles[i + 2]]
@@ -37,10 +28,33 @@ export function thicken(mesh: TriMesh, flags: Uint8Array | null, by: number, to:
       reach[o / 3] = Math.min(reach[o / 3], Math.max(0.35, cos))
     }
   }
+  return normals.map((v, i) => v / reach[Math.floor(i / 3)])
+}
+
+/** A copy of the flagged part of a skin, moved along its normals: an open parallel skin, with the number of crossings it has. */
+export function offsetPart(mesh: TriMesh, flags: Uint8Array, by: number, work: Work = quiet): { mesh: TriMesh; crossings: number } {
+  const part = keepTriangles(mesh, flags).mesh
+  const way = miterDirections(part)
+  const out = { positions: part.positions.map((v, i) => v + by * way[i]), triangles: part.triangles }
+  return { mesh: out, crossings: findSelfCrossings(out, work).length / 2 }
+}
+
+/**
+ * Wall of a thickness over the flagged triangles (all when null): the part, its copy shifted along the vertex normals, and a rim between
+ * them. Where that would cross itself, a new skin is laid over it at `edge` mm.
+ */
+export function thicken(mesh: TriMesh, flags: Uint8Array | null, by: number, to: ThickenSide, edge: number, work: Work = quiet): Thickened {
+  const part = flags ? keepTriangles(mesh, flags).mesh : mesh
+  if (!triangleCount(part)) throw new StepError('empty', 'There is no triangle to thicken.')
+  const t = buildTopology(part)
+  if (t.nonManifoldEdges || t.flippedEdges) throw new StepError('not-sound', `The skin to thicken has ${t.nonManifoldEdges} non-manifold and ${t.flippedEdges} flipped edges.`, { tryThis: 'Run Split non-manifold and Face outward, or Mend all.' })
+  if (!t.openEdges) throw new StepError('closed', 'This skin is closed: it has no rim to make a wall from.', { tryThis: 'Use Hollow for a closed body, or pick a part of it.' })
+  const way = miterDirections(part)
+  const n = part.positions.length / 3
   const [up, down] = to === 'outward' ? [by, 0] : to === 'inward' ? [0, -by] : [by / 2, -by / 2]
   const positions = new Float32Array(6 * n)
   for (let v = 0; v < n; v++) for (let k = 0; k < 3; k++) {
-    const s = normals[3 * v + k] / reach[v]
+    const s = way[3 * v + k]
     positions[3 * v + k] = part.positions[3 * v + k] + up * s
     positions[3 * (n + v) + k] = part.positions[3 * v + k] + down * s
   }

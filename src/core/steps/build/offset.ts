@@ -1,25 +1,38 @@
 import { z } from 'zod'
-import { bodyRef, lengthMm, newBody, toggle } from '@/core/recipe/fields'
+import { bodyRef, lengthMm, newBody, regionRef, toggle } from '@/core/recipe/fields'
 import { defineStep, freeName } from '@/core/recipe/step'
 import { many, mm, volumeText } from '@/core/recipe/say'
 import { meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
+import { resolveRegion } from '@/core/region/region'
+import { offsetPart } from '@/core/skin/thicken'
 import { StepError } from '@/core/recipe/step-error'
 import { span } from '@/core/recipe/work'
 import { offsetEdge, offsetMesh, requireSound } from '@/core/skin/offset'
 
 export const offset = defineStep({
   kind: 'build/offset', version: 1, title: 'Offset', namesItself: true,
-  summary: 'Grows or shrinks a closed mesh by a distance, without self-crossings.',
+  summary: 'Grows or shrinks a closed mesh by a distance, without self-crossings; of a picked area it makes a parallel skin.',
   settings: z.object({
     body: bodyRef('mesh', 'Body'),
     by: lengthMm('By', { min: -1e4, max: 1e4, help: 'below zero shrinks' }).default(1),
+    whole: toggle('The whole body').default(true),
+    region: regionRef('Area', { when: { field: 'whole', is: [false] } }).optional(),
     edge: lengthMm('Edge length', { min: 1e-4, help: 'left empty: from the size', more: true }).optional(),
-    keep: toggle('Keep the body as well').default(false),
+    keep: toggle('Keep the body as well', { when: { field: 'whole', is: [true] } }).default(false),
     name: newBody('Name of the new one', { when: { field: 'keep', is: [true] } }).optional(),
   }),
   run({ settings: s, mesh, names, work }) {
     if (s.by === 0) throw new StepError('nothing', 'An offset of 0 changes nothing.', { tryThis: 'Type a distance.' })
     const m = mesh(s.body).mesh
+    if (!s.whole) {
+      const part = offsetPart(m, resolveRegion(m, s.region ?? []), s.by, work)
+      const name = freeName(names, s.name ?? `${s.body} offset`)
+      return Promise.resolve({
+        bodies: { [name]: { kind: 'mesh' as const, mesh: part.mesh } }, facts: { triangles: triangleCount(part.mesh), crossings: part.crossings },
+        warnings: part.crossings ? [`The parallel skin crosses itself at ${many(part.crossings)} pairs: the area bends more tightly than ${mm(Math.abs(s.by))}. Untangle it, or choose a smaller distance.`] : [],
+        said: `a parallel skin at ${mm(s.by)} · ${many(triangleCount(part.mesh))} triangles`,
+      })
+    }
     requireSound(s.body, m, span(work, 0, 0.1))
     const edge = s.edge ?? offsetEdge(m, s.by)
     const out = offsetMesh(m, s.by, edge, span(work, 0.1, 1))
