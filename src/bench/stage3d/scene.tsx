@@ -100,6 +100,8 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
   const [takenBore, setTakenBore] = useState<BoreHit | null>(null)
   const [added, setAdded] = useState<Float32Array | null>(null)
   const [snap, setSnap] = useState<Hit | null>(null)
+  /** Labels need the canvas to stand in the page. */
+  const [made, setMade] = useState(false)
 
   useEffect(() => {
     if (!region?.length || !regionBody) {
@@ -263,7 +265,7 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
     >
       <Canvas
         frameloop="demand" shadows={soft ? 'basic' : 'percentage'} dpr={soft ? 1 : [1, 2]} gl={{ antialias: !soft, powerPreference: 'high-performance' }}
-        camera={{ fov: 32, position: [120, -190, 140], near: 0.1, far: 5000, up: [0, 0, 1] }} onCreated={(s) => { root.current = s; s.gl.localClippingEnabled = true }}
+        camera={{ fov: 32, position: [120, -190, 140], near: 0.1, far: 5000, up: [0, 0, 1] }} onCreated={(s) => { root.current = s; s.gl.localClippingEnabled = true; setMade(true) }}
       >
         <hemisphereLight args={[dark ? '#8b949a' : '#ffffff', dark ? '#2a2d30' : '#b3aca0', dark ? 1.1 : 1.55]} position={[0, 0, 1]} />
         <Sun bounds={bounds} stamp={stamp} />
@@ -272,7 +274,7 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
           <BodyMesh key={b.name} name={b.name} hash={b.hash} colour={colourOf(looks, b.name, Math.max(0, bodies.findIndex((x) => x.name === b.name)))} shading={shading} faint={!!looks[b.name]?.ghost || (comparison?.how === 'overlaid' && b.name === comparison.b)} ghost={b.isGhost && !bodies.some((x) => x.name === b.name)} ownColours={!!looks[b.name]?.pieces} clip={clipFor(b.name)} shift={comparison?.how === 'side by side' && b.name === comparison.b ? sideShift(bodies, comparison.a, comparison.b) : 0} onShown={loaded} />
         ))}
         {sections.map((s, i) => <SectionFaces key={s.id} plane={s} others={clips.filter((_, j) => j !== i)} bodies={drawn.filter((b) => b.summary?.kind !== undefined).map((b) => ({ name: b.name, hash: b.hash, colour: colourOf(looks, b.name, Math.max(0, bodies.findIndex((x) => x.name === b.name))) }))} />)}
-        <Marks marks={marks} />
+        {made && <Marks marks={marks} />}
         {snap?.snap && <Html position={[...snap.snap.point]} zIndexRange={[2, 0]}><span className="chip picked" style={{ transform: 'translate(10px, -120%)' }}>{snap.snap.kind === 'centre' ? 'centre of bore' : snap.snap.kind}</span></Html>}
         {regionPoints && <Overlay points={regionPoints} colour={plum} />}
         {added && <Overlay points={added} colour={plum} opacity={0.55} />}
