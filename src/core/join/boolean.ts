@@ -2,7 +2,7 @@
 import { isMesh, type Body, type MeshBody, type SolidBody, type SourceTags } from '@/core/body/body'
 import { csg, type CsgKind, type CsgResult } from '@/core/kernels/manifold'
 import { combineSolids, facetSolid, solidDistance } from '@/core/kernels/open-cascade'
-import { buildTopology, findPieces, findRims } from '@/core/mesh/topology'
+import { buildTopology, findRims } from '@/core/mesh/topology'
 import { dot, type Vec3 } from '@/core/math/vec'
 import { boundsSize, meshBounds, meshVolume, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { checkStop, type Work } from '@/core/recipe/work'
@@ -72,12 +72,30 @@ function carryTags(result: CsgResult, inputs: readonly Faceted[]): SourceTags {
   return { names, source, face }
 }
 
+/** Pieces of a sound closed mesh, by the vertices its triangles share (union-find with path halving, Tarjan & van Leeuwen 1984). */
 function piecesOf(mesh: TriMesh): number {
-  return findPieces(mesh, buildTopology(mesh)).count
+  const k = mesh.triangles
+  const up = new Int32Array(mesh.positions.length / 3)
+  for (let v = 0; v < up.length; v++) up[v] = v
+  const find = (v: number) => {
+    while (up[v] !== v) {
+      up[v] = up[up[v]]
+      v = up[v]
+    }
+    return v
+  }
+  let count = up.length
+  for (let i = 0; i < k.length; i += 3) for (let c = 1; c < 3; c++) {
+    const a = find(k[i]), b = find(k[i + c])
+    if (a === b) continue
+    up[b] = a
+    count--
+  }
+  return count
 }
 
 export async function joinBodies(kind: CsgKind, operands: readonly Operand[], { chord }: { chord?: number }, work: Work): Promise<Joined> {
-  const tolerance = chord ?? defaultChord(operands)
+  const tolerance = operands.every((o) => isMesh(o.body)) ? 0 : (chord ?? defaultChord(operands))
   const warnings: string[] = []
   if (operands.every((o) => !isMesh(o.body))) {
     work.progress(0.1, 'exact boolean')

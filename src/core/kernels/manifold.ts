@@ -1,5 +1,6 @@
 /** Adapter to the manifold-3d library: booleans of closed meshes, with the source triangle of each result triangle. */
 import loadManifold, { type ManifoldToplevel } from 'manifold-3d'
+import { findDegenerate } from '@/core/mend/defects'
 import { removeDegenerate } from '@/core/mend/slivers'
 import { diagonal, meshBounds, meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/recipe/step-error'
@@ -77,8 +78,9 @@ export async function csg(kind: CsgKind, inputs: readonly CsgInput[], { mergeFla
     for (let r = 0; r < runs; r++) source.fill(out.runOriginalID[r] - first, out.runIndex[r] / 3, out.runIndex[r + 1] / 3)
     const triangle = out.faceID?.length === n ? out.faceID.slice() : new Uint32Array(n)
     // The few needles that rounding to single precision leaves along the seam.
-    const clean = removeDegenerate({ positions, triangles })
-    if (!clean.degenerate) return { mesh: { positions, triangles }, source, triangle, volumes }
+    const needles = findDegenerate({ positions, triangles })
+    const clean = needles.length ? removeDegenerate({ positions, triangles }, needles) : null
+    if (!clean?.degenerate) return { mesh: { positions, triangles }, source, triangle, volumes }
     return { volumes, mesh: clean.mesh, source: clean.from.map((t) => source[t]), triangle: clean.from.map((t) => triangle[t]) }
   } finally {
     for (const m of made) m.delete()

@@ -44,7 +44,7 @@ export async function simplify(mesh: TriMesh, aim: SimplifyAim, work: Work = qui
   const n = triangleCount(mesh)
   if (!n) throw new StepError('empty', 'There is no triangle to simplify.')
   work.progress(0.05, 'simplifying')
-  const samples = Math.min(60_000, Math.max(20_000, n >> 4))
+  const samples = Math.min(60_000, Math.max(10_000, n >> 5))
   let original: Reference | undefined
   const measure = (out: TriMesh, part: Work) => deviation(out, mesh, { samples, toFirst: plainReferenceOf(out), toSecond: original ??= plainReferenceOf(mesh) }, part)
   if (n < 8) return { mesh, deviation: measure(mesh, work), tries: 0 }

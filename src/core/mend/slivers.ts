@@ -5,17 +5,21 @@ import { findDegenerate, findDuplicates } from './defects'
 
 export interface Cleared { readonly mesh: TriMesh; readonly degenerate: number; readonly duplicates: number; readonly left: number; /** For each triangle its number in the input. */ readonly from: Uint32Array }
 
-/** Drops duplicate triangles and removes degenerate ones: a needle's short edge is collapsed, a cap's long edge is flipped. */
-export function removeDegenerate(input: TriMesh): Cleared {
-  let bad = findDegenerate(input)
+/**
+ * Drops duplicate triangles and removes degenerate ones: a needle's short edge is collapsed, a cap's long edge is flipped.
+ * @param known the degenerate ones, of a mesh that has no duplicates
+ */
+export function removeDegenerate(input: TriMesh, known?: number[]): Cleared {
+  let bad = known ?? findDegenerate(input)
   const before = bad.length
   let mesh = input
   const repeated = new Uint8Array(triangleCount(mesh)).fill(1)
   const { triangles: k } = mesh
   for (let t = 0; t < repeated.length; t++) if (k[3 * t] === k[3 * t + 1] || k[3 * t + 1] === k[3 * t + 2] || k[3 * t] === k[3 * t + 2]) repeated[t] = 0
-  const doubles = findDuplicates(mesh)
+  const doubles = known ? [] : findDuplicates(mesh)
   for (const t of doubles) repeated[t] = 0
-  let from: Uint32Array = Uint32Array.from(repeated, (_, t) => t)
+  let from = new Uint32Array(repeated.length)
+  for (let t = 0; t < from.length; t++) from[t] = t
   const take = (k2: { mesh: TriMesh; triangleFrom: Uint32Array }) => {
     mesh = k2.mesh
     from = k2.triangleFrom.map((t) => from[t])

@@ -15,14 +15,23 @@ export interface Section {
 /** Room kept between slices of the same mesh, so that dragging a plane makes no garbage. */
 export class Slicer {
   private readonly side: Float32Array
-  constructor(private readonly mesh: TriMesh) { this.side = new Float32Array(mesh.positions.length / 3) }
+  /** 1 for a vertex above or on the plane: a byte each, so that all of them stay in the processor's cache. */
+  private readonly above: Uint8Array
+  constructor(private readonly mesh: TriMesh) {
+    this.side = new Float32Array(mesh.positions.length / 3)
+    this.above = new Uint8Array(mesh.positions.length / 3)
+  }
 
   /** The section by the plane of points p with normal · p = offset; `normal` is a unit vector. */
   slice(normal: Vec3, offset: number, fill = true): Section {
-    const { mesh: { positions: p, triangles: k }, side } = this
+    const { mesh: { positions: p, triangles: k }, side, above } = this
     const [nx, ny, nz] = normal
     const count = side.length
-    for (let v = 0, o = 0; v < count; v++, o += 3) side[v] = nx * p[o] + ny * p[o + 1] + nz * p[o + 2] - offset
+    for (let v = 0, o = 0; v < count; v++, o += 3) {
+      const s = nx * p[o] + ny * p[o + 1] + nz * p[o + 2] - offset
+      side[v] = s
+      above[v] = s >= 0 ? 1 : 0
+    }
     const points: number[] = []
     const made = new Map<number, number>()
     const next = new Map<number, number>()
@@ -41,7 +50,7 @@ export class Slicer {
     const starts: number[] = []
     for (let t = 0; t < k.length; t += 3) {
       const a = k[t], b = k[t + 1], c = k[t + 2]
-      const up = (side[a] >= 0 ? 1 : 0) | (side[b] >= 0 ? 2 : 0) | (side[c] >= 0 ? 4 : 0)
+      const up = above[a] | (above[b] << 1) | (above[c] << 2)
       if (up === 0 || up === 7) continue
       // From the edge that goes down to the edge that comes up: material to the left as the normal looks.
       let from = -1, to = -1
@@ -87,7 +96,7 @@ export class Slicer {
     const y = cross(n, x)
     const closed = chains.filter((c) => c.closed && c.ids.length > 2)
     const row = closed.flatMap((c) => c.ids)
-    const f = fillRings(closed.map((c) => c.ids.map((v): [number, number] => { const q: Vec3 = [points[3 * v], points[3 * v + 1], points[3 * v + 2]]; return [dot(q, x), dot(q, y)] })))
+    const f = fillRings(closed.map((c) => c.ids.map((v): [number, number] => { const q: Vec3 = [points[3 * v], points[3 * v + 1], points[3 * v + 2]]; return [dot(q, x), dot(q, y)] })), false)
     const face = new Float32Array(3 * f.triangles.length)
     f.triangles.forEach((v, i) => { for (let c = 0; c < 3; c++) face[3 * i + c] = points[3 * row[v] + c] })
     return { loops, face, area: f.area, length }

@@ -12,9 +12,10 @@ const inside = (p: readonly [number, number], ring: readonly (readonly [number, 
 
 /**
  * Fills nested closed rings in the plane: rings at even depth bound material, those at odd depth are holes in it.
+ * @param check count what could not be filled, and keep corners on straight runs; a face that is only looked at needs neither
  * @returns triangles, counter-clockwise, as numbers of all rings' corners in one row; areas filled; rings that earcut could not fill
  */
-export function fillRings(rings: readonly (readonly (readonly [number, number])[])[]): { triangles: number[]; area: number; filled: number; failed: number } {
+export function fillRings(rings: readonly (readonly (readonly [number, number])[])[], check = true): { triangles: number[]; area: number; filled: number; failed: number } {
   const start: number[] = []
   let total = 0
   for (const r of rings) {
@@ -38,16 +39,16 @@ export function fillRings(rings: readonly (readonly (readonly [number, number])[
       at += rings[j].length
     }
     const cut = earcut(flat, starts)
-    if (deviation(flat, starts, 2, cut) > 1e-5) failed++
+    if (check && deviation(flat, starts, 2, cut) > 1e-5) failed++
     for (let k = 0; k < cut.length; k += 3) {
-      const [a, b, c] = [cut[k], cut[k + 1], cut[k + 2]]
+      const a = cut[k], b = cut[k + 1], c = cut[k + 2]
       const s = (flat[2 * b] - flat[2 * a]) * (flat[2 * c + 1] - flat[2 * a + 1]) - (flat[2 * b + 1] - flat[2 * a + 1]) * (flat[2 * c] - flat[2 * a])
       sum += Math.abs(s) / 2
-      triangles.push(ids[a], ...(s >= 0 ? [ids[b], ids[c]] : [ids[c], ids[b]]))
+      triangles.push(ids[a], s >= 0 ? ids[b] : ids[c], s >= 0 ? ids[c] : ids[b])
     }
     filled++
   })
-  rings.forEach((r, i) => { if (area[i] > 0 && !keepCorners(triangles, start[i], r.length)) failed++ })
+  if (check) rings.forEach((r, i) => { if (area[i] > 0 && !keepCorners(triangles, start[i], r.length)) failed++ })
   return { triangles, area: sum, filled, failed }
 }
 
