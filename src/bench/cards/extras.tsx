@@ -44,7 +44,7 @@ export function HoleList({ job, tool, bodies, field }: { job: string; tool: Tool
           <button key={i} type="button" aria-current={has(at)} onClick={() => {
             setValues({ ...(tool.kind === 'mend/close-holes' ? { which: 'picked' } : {}), [field]: has(at) ? picked.filter((q) => Math.hypot(q[0] - at[0], q[1] - at[1], q[2] - at[2]) >= 1e-3) : [...picked, at] })
             lookAt('Fit', f.at, f.reach)
-          }}><span>{facts[i] ? `${many(facts[i].edges)} edges` : 'hole'}</span><span className="figure">{num(f.reach * Math.PI, 1)} mm · {f.at.map((v) => num(v, 0)).join(' ')}</span></button>
+          }}><span>{facts[i] ? `${many(facts[i].edges)} edges` : 'hole'}</span><span className="figure">{num(f.length ?? 0, 1)} mm · {f.at.map((v) => num(v, 0)).join(' ')}</span></button>
         )
       })}
     </div>

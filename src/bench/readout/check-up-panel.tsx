@@ -66,7 +66,7 @@ export function CheckUpPanel({ check }: { check: ReturnType<typeof useCheckUp> }
             {check.faults.slice(0, 60).map((f, i) => (
               <button key={i} type="button" aria-current={fault === i} onClick={() => go(i)}>
                 <span>{f.kind}</span>
-                <span className="figure">{f.kind === 'hole' ? `${num(f.reach * Math.PI, 1)} mm` : f.at.map((v) => num(v, 0)).join(' ')}</span>
+                <span className="figure">{f.length !== undefined ? `${num(f.length, 1)} mm` : f.at.map((v) => num(v, 0)).join(' ')}</span>
               </button>
             ))}
           </div>

@@ -40,7 +40,7 @@ export function hintFor(tool: ToolInHand | null, slot: Slot | null, fields: (t: 
   if (slot?.info.field === 'touch') return `Click on a body: ${slot.info.label.toLowerCase()}`
   if (slot?.info.field === 'points' && slot.info.pick === 'point') return `Click on a body: ${slot.info.label.toLowerCase()}`
   if (slot?.info.field === 'point' && slot.info.pick === 'point') return `Click near the rim: ${slot.info.label.toLowerCase()}`
-  if (slot?.info.field === 'region') return 'Pick an area on the body: click, or drag with Brush, Box or Lasso'
+  if (slot?.info.field === 'region') return 'Pick an area on the body: click, or drag with Brush, Box, Lasso or Circle'
   if (slot?.info.pick === 'face') return 'Click a face to place it there, or type numbers'
   if (slot?.info.pick === 'rims') return 'Click near the rims to close'
   if (slot?.info.field === 'body') return `Click the body: ${slot.info.label.toLowerCase()}`

@@ -36,8 +36,10 @@ export type FaultKind = 'hole' | 'non-manifold edge' | 'non-manifold vertex' | '
 export interface Fault {
   kind: FaultKind
   at: Vec3
-  /** Rim length or reach of the fault, mm. */
+  /** How far it reaches from its place, mm. */
   reach: number
+  /** Of a hole: the length of its rim, mm. */
+  length?: number
   line?: number[]
   triangles?: number[]
 }
@@ -56,6 +58,13 @@ const middle = (mesh: TriMesh, t: number): Vec3 => {
 const reachOf = (mesh: TriMesh, t: number): number => {
   const [a, b, c] = corners(mesh, t)
   return Math.max(Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]), Math.hypot(a[0] - c[0], a[1] - c[1], a[2] - c[2]))
+}
+
+/** Greatest distance of a line's corners from a point. */
+function reachOfLine(line: readonly number[], [x, y, z]: Vec3): number {
+  let most = 0
+  for (let i = 0; i < line.length; i += 3) most = Math.max(most, Math.hypot(line[i] - x, line[i + 1] - y, line[i + 2] - z))
+  return figure(most)
 }
 
 /**
@@ -88,7 +97,7 @@ export function checkUp(mesh: TriMesh, work: Work = quiet): CheckUp {
     const c: Vec3 = length > 0 ? [centre[0] / length, centre[1] / length, centre[2] / length] : vertex(mesh, rim.vertices[0])
     return { edges: rim.halfEdges.length, length: figure(length), centre: round3(c), line: line.map((v) => figure(v)) }
   }).sort((a, b) => b.length - a.length)
-  for (const h of holes.slice(0, listed)) faults.push({ kind: 'hole', at: h.centre, reach: h.length / Math.PI, line: h.line })
+  for (const h of holes.slice(0, listed)) faults.push({ kind: 'hole', at: h.centre, reach: reachOfLine(h.line, h.centre), length: h.length, line: h.line })
   for (const h of topology.nonManifold.slice(0, listed)) {
     const a = vertex(mesh, mesh.triangles[h]), b = vertex(mesh, mesh.triangles[nextIn(h)])
     faults.push({ kind: 'non-manifold edge', at: round3([(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2]), reach: Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]), line: [...a, ...b] })
