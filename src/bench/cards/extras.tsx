@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { Histogram } from '@/bench/stage3d/look-panels'
 import { getCheckUp } from '@/bench/state/api'
-import type { BenchBody } from '@/bench/state/job'
+import { middleOf, type BenchBody } from '@/bench/state/job'
 import { useBench, type ToolInHand } from '@/bench/state/store'
 import { many, num } from '@/core/recipe/say'
 import type { StepReport } from '@/core/recipe/evaluate'
@@ -43,7 +43,7 @@ export function HoleList({ job, tool, bodies, field }: { job: string; tool: Tool
         return (
           <button key={i} type="button" aria-current={has(at)} onClick={() => {
             setValues({ ...(tool.kind === 'mend/close-holes' ? { which: 'picked' } : {}), [field]: has(at) ? picked.filter((q) => Math.hypot(q[0] - at[0], q[1] - at[1], q[2] - at[2]) >= 1e-3) : [...picked, at] })
-            lookAt('Fit', f.at, f.reach)
+            lookAt('Fit', f.at, f.reach, middleOf(body))
           }}><span>{facts[i] ? `${many(facts[i].edges)} edges` : 'hole'}</span><span className="figure">{num(f.length ?? 0, 1)} mm · {f.at.map((v) => num(v, 0)).join(' ')}</span></button>
         )
       })}

@@ -6,7 +6,7 @@ import { useMemo, useRef } from 'react'
 import type { CheckUpFacts, Fault } from '@/core/mend/check-up'
 import { many, num } from '@/core/recipe/say'
 import { getCheckUp } from '@/bench/state/api'
-import type { BenchBody } from '@/bench/state/job'
+import { middleOf, type BenchBody } from '@/bench/state/job'
 import { useBench } from '@/bench/state/store'
 
 const noFaults: Fault[] = []
@@ -40,7 +40,7 @@ export function CheckUpPanel({ check }: { check: ReturnType<typeof useCheckUp> }
     const n = check.faults.length
     const to = ((i % n) + n) % n
     set({ fault: to })
-    lookAt('Fit', check.faults[to].at, check.faults[to].reach)
+    lookAt('Fit', check.faults[to].at, check.faults[to].reach, middleOf(check.body))
   }
   return (
     <section aria-label="Check-up" data-testid="check-up" className="mb-3">

@@ -47,7 +47,10 @@ export function Controls({ bounds, free }: { bounds: SceneBounds; free: boolean 
     const reach = view.at ? Math.max(view.reach ?? 10, bounds.radius * 0.06) * 1.8 : bounds.radius
     const half = Math.atan(Math.tan((cam.fov * Math.PI) / 360) * Math.min(1, size.width / size.height))
     const away = (reach * (view.at ? 1.3 : 1.02)) / Math.sin(half)
-    const direction = view.name === 'Fit' ? camera.position.clone().sub(controls.target).normalize() : new Vector3(...directions[view.name]).normalize()
+    // A place on the skin is seen from outside the body, a little from above.
+    const outward = view.at && view.from ? new Vector3(...view.at).sub(new Vector3(...view.from)).normalize() : null
+    if (outward) outward.z = Math.min(0.9, outward.z + 0.25)
+    const direction = outward && outward.lengthSq() > 0.2 ? outward.normalize() : view.name === 'Fit' ? camera.position.clone().sub(controls.target).normalize() : new Vector3(...directions[view.name]).normalize()
     camera.position.copy(target).addScaledVector(direction, away)
     cam.near = Math.max(0.01, away / 200)
     cam.far = away * 12 + bounds.radius * 10

@@ -4,6 +4,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import type { JobEvent, JobState } from '@/core/job/job-state'
 import type { BodySummary } from '@/core/body/summary'
+import type { Vec3 } from '@/core/math/vec'
 import type { Recipe } from '@/core/recipe/recipe'
 import { ApiError, getJob, reviseJob, runJob, travelJob } from './api'
 import { useBench } from './store'
@@ -36,6 +37,9 @@ export function useJob(id: string) {
 
 /** Bodies on the bench at the marker: name, content hash and summary, in the order they came. While a run is under way the last whole picture stays. */
 export interface BenchBody { name: string; hash: string; summary: BodySummary | undefined }
+
+/** Middle of a body's box. */
+export const middleOf = (b: BenchBody | undefined): Vec3 | undefined => (b?.summary ? [0, 1, 2].map((k) => b.summary!.min[k] + b.summary!.size[k] / 2) as unknown as Vec3 : undefined)
 
 export function bodiesAt(job: JobState, steps: number): BenchBody[] {
   const map = new Map<string, string>()

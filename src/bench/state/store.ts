@@ -38,7 +38,8 @@ interface BenchState {
   selected: string | null
   looks: Record<string, Look>
   shading: Shading
-  view: { name: ViewName; asked: number; at?: Vec3; reach?: number }
+  /** `from`: look at the place from the side that faces away from here. */
+  view: { name: ViewName; asked: number; at?: Vec3; reach?: number; from?: Vec3 }
   pick: PickOptions
   pickedCount: number
   cursor: Vec3 | null
@@ -54,7 +55,7 @@ interface BenchState {
   takeTool(tool: ToolInHand | null): void
   setValues(values: Record<string, unknown>): void
   look(name: string, change: Look): void
-  lookAt(name: ViewName, at?: Vec3, reach?: number): void
+  lookAt(name: ViewName, at?: Vec3, reach?: number, from?: Vec3): void
 }
 
 export const useBench = create<BenchState>((set) => ({
@@ -66,7 +67,7 @@ export const useBench = create<BenchState>((set) => ({
   takeTool: (tool) => set({ tool, pickedCount: 0, hover: null, map: null }),
   setValues: (values) => set((s) => (s.tool ? { tool: { ...s.tool, values: { ...s.tool.values, ...values } } } : {})),
   look: (name, change) => set((s) => ({ looks: { ...s.looks, [name]: { ...s.looks[name], ...change } } })),
-  lookAt: (name, at, reach) => set((s) => ({ view: { name, asked: s.view.asked + 1, at, reach } })),
+  lookAt: (name, at, reach, from) => set((s) => ({ view: { name, asked: s.view.asked + 1, at, reach, from } })),
 }))
 
 export const palette = ['#c9a488', '#7e9996', '#68798e', '#cbbda0', '#b06c54', '#9689a8', '#8fa08a', '#a98f9b']
