@@ -33,7 +33,7 @@ describe('winding number', () => {
 describe('reskin', () => {
   it('of a sound body stays on it: closed, sound, near', () => {
     for (const body of [sphere(10, 5), box(10, 12, 8, 4), torus(10, 3, 60, 30)]) {
-      const r = reskin(body, { edge: 0.6, gap: 0, holes: 'close' })
+      const r = reskin(body, { edge: 0.8, gap: 0, holes: 'close' })
       sound(r)
       expect(deviation(r, body, { samples: 20_000 }).both.p95).toBeLessThan(0.06)
       expect(meshVolume(r) / meshVolume(body)).toBeCloseTo(1, 1)
@@ -54,14 +54,14 @@ describe('reskin', () => {
   })
   it('random damage to a known shape: closed again, volume within 3 %, sound parts within half an edge', () => {
     const rng = random(23)
-    for (let i = 0; i < 3; i++) {
+    for (let i = 0; i < 2; i++) {
       const whole = shaken(sphere(10, 5), 0.03, i)
       const holes = Array.from({ length: 4 }, () => normalize([rng.normal(), rng.normal(), rng.normal()]))
       const hurt = without(whole, (x, y, z) => holes.some((h) => (h[0] * x + h[1] * y + h[2] * z) / 10 > 0.985))
-      const r = reskin(hurt, { edge: 0.6, gap: 0, holes: 'close' })
+      const r = reskin(hurt, { edge: 0.8, gap: 0, holes: 'close' })
       sound(r)
       expect(Math.abs(meshVolume(r) / meshVolume(whole) - 1)).toBeLessThan(0.03)
-      expect(figuresOf(sampleDeviation(hurt, referenceOf(r), 10_000)).p95).toBeLessThan(0.3)
+      expect(figuresOf(sampleDeviation(hurt, referenceOf(r), 10_000)).p95).toBeLessThan(0.4)
     }
   }, 120_000)
   it('holes can be left open; an inverted and a doubled skin come out right', () => {
@@ -75,7 +75,7 @@ describe('reskin', () => {
 describe('offset', () => {
   // Steiner's formula for parallel bodies: V + S r + M r² + 4/3 pi r³, for a box M = pi (a + b + c).
   it.each([0.5, 1, 2])('a box grown by %d has the volume of Steiner', (r) => {
-    const out = offsetMesh(box(10, 12, 8, 4), r, 0.4)
+    const out = offsetMesh(box(10, 12, 8, 4), r, 0.5)
     sound(out)
     expect(meshVolume(out) / (960 + 592 * r + Math.PI * 30 * r * r + (4 / 3) * Math.PI * r ** 3)).toBeCloseTo(1, 2)
   })
