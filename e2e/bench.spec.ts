@@ -120,6 +120,8 @@ test('Find and keys reach every tool; no serious accessibility fault; dark theme
 })
 
 test('long work shows progress and can be stopped; a killed compute process loses nothing', async ({ page }) => {
+  // The lock of a killed process is freed after 15 to 25 s; then the whole scan is made again.
+  test.setTimeout(420_000)
   await newJob(page)
   await tool(page, 'Bring in', 'Practice scanner')
   await page.getByTestId('tool-card').getByLabel('Part').selectOption('heel-button')
@@ -133,7 +135,7 @@ test('long work shows progress and can be stopped; a killed compute process lose
   await page.getByRole('button', { name: 'Run again' }).click()
   await expect(page.locator('.run-box')).toContainText('station', { timeout: 60_000 })
   for (const pid of (process.env.GLUE_BENCH_COMPUTE ?? '').split(' ').filter(Boolean)) process.kill(Number(pid), 'SIGKILL')
-  await expect(page.getByTestId('run-state')).toHaveText('ready', { timeout: 60_000 })
+  await expect(page.getByTestId('run-state')).toHaveText('ready', { timeout: 240_000 })
   await expect(page.getByTestId('body-scan')).toContainText('mesh')
 })
 
