@@ -46,12 +46,13 @@ describe('closing holes in a sphere', () => {
     const inner = (r: { vertices: number[] }) => r.vertices.length < 70
     expect(closeHoles(m, { how: 'flat', scraps: true, accept: inner })).toMatchObject({ scraps: 32 })
   })
-  it('a 200-edge hole is closed tangent well within a second', () => {
+  // How long it takes is the benchmark's to hold: a loaded machine would fail a clock here.
+  it('a 200-edge hole is closed tangent without drowning in triangles', () => {
     const fine = without(cylinder(20, 30, 200, 40), (_x, _y, z) => z > 29.9)
-    closeHoles(fine, { how: 'smooth' })
-    const from = performance.now()
-    expect(closeHoles(fine, { how: 'smooth' }).closed).toBe(1)
-    expect(performance.now() - from).toBeLessThan(6000) // a generous bound: the benchmark holds the figure
+    const c = closeHoles(fine, { how: 'smooth' })
+    expect(c.closed).toBe(1)
+    expect(triangleCount(c.mesh) - triangleCount(fine)).toBeLessThan(12_000)
+    expect(checkUp(c.mesh).facts).toMatchObject({ closed: true, nonManifoldEdges: 0 })
   })
 })
 
