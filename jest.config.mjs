@@ -3,6 +3,6 @@ export default {
   roots: ['<rootDir>/src', '<rootDir>/checks'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
-  transform: { '^.+\\.tsx?$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022', transform: { react: { runtime: 'automatic' } } }, module: { type: 'es6' } }] },
+  transform: { '^.+\\.tsx?$': '<rootDir>/scripts/jest-transform.mjs' },
   testTimeout: 120_000,
 }

@@ -1,5 +1,7 @@
 /** What all browser tests share: finding a job, clicking at a place of the model, waiting for the bench. */
 import { expect, type Page } from '@playwright/test'
+import { writeStlBinary } from '@/core/formats/stl'
+import type { TriMesh } from '@/core/mesh/tri-mesh'
 
 export async function openJob(page: Page, title: string): Promise<void> {
   await page.goto('/')
@@ -85,4 +87,44 @@ export function cubeStl(edge: number, open = false): Buffer {
   const v = [[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0], [0, 0, 1], [1, 0, 1], [1, 1, 1], [0, 1, 1]].map((p) => p.map((c) => c * edge))
   const faces = [[0, 3, 2], [0, 2, 1], [4, 5, 6], [4, 6, 7], [0, 1, 5], [0, 5, 4], [2, 3, 7], [2, 7, 6], [1, 2, 6], [1, 6, 5], [0, 4, 7], [0, 7, 3]].slice(open ? 2 : 0)
   return Buffer.from(`solid cube\n${faces.map((f) => `facet normal 0 0 0\nouter loop\n${f.map((i) => `vertex ${v[i].join(' ')}`).join('\n')}\nendloop\nendfacet`).join('\n')}\nendsolid cube\n`)
+}
+
+/** Brings a mesh made by the project's own shapes in as a file, through the file card. */
+export async function bringIn(page: Page, name: string, mesh: TriMesh): Promise<void> {
+  await page.getByTestId('file-input').setInputFiles({ name: `${name}.stl`, mimeType: 'model/stl', buffer: Buffer.from(writeStlBinary(mesh)) })
+  await apply(page)
+  await settled(page)
+  await expect(page.getByTestId(`body-${name}`)).toBeVisible()
+}
+
+export const card = (page: Page) => page.getByTestId('tool-card')
+
+/** Chooses a body in the list, so that tools and the readout are about it. */
+export const pickBody = (page: Page, name: string) => page.getByTestId(`body-${name}`).getByRole('button', { name, exact: true }).click()
+
+/** Volume of the chosen body by the readout, mm³. */
+export const volume = async (page: Page): Promise<number> => {
+  const [value, unit] = (await figure(page, 'readout', 'Volume')).split(' ')
+  return Number(value) * (unit === 'cm³' ? 1000 : 1)
+}
+
+/** The three sizes of the chosen body by the readout, mm. */
+export const size = async (page: Page): Promise<number[]> => (await figure(page, 'readout', 'Size')).replace(' mm', '').split(' × ').map(Number)
+
+/** Looks at the bench from a named side. */
+export async function view(page: Page, name: string): Promise<void> {
+  await page.getByRole('group', { name: 'View' }).getByRole('button', { name, exact: true }).click()
+  await settled(page)
+}
+
+/** Where a point of the model stands on the screen. */
+export const screenPoint = (page: Page, p: [number, number, number]) => page.evaluate((q) => (window as unknown as { glueBenchScreenPoint(p: number[]): [number, number] }).glueBenchScreenPoint(q), p)
+
+/** Presses at the first of some points of the model, drags through the others, and lets go. */
+export async function dragAlong(page: Page, points: readonly [number, number, number][]): Promise<void> {
+  const [first, ...rest] = await Promise.all(points.map((p) => screenPoint(page, p)))
+  await page.mouse.move(...first)
+  await page.mouse.down()
+  for (const p of rest) await page.mouse.move(...p, { steps: 4 })
+  await page.mouse.up()
 }

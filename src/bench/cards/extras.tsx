@@ -32,7 +32,6 @@ export function HoleList({ job, tool, bodies, field }: { job: string; tool: Tool
   const body = bodies.find((b) => b.name === tool.values.body)
   const query = useQuery({ queryKey: ['check-up', body?.hash ?? ''], queryFn: () => getCheckUp(job, body!.hash), enabled: !!body && (body.summary?.holes ?? 0) > 0, staleTime: Infinity, refetchInterval: (q) => (q.state.data?.checkUp ? false : 2500) })
   const faults = query.data?.checkUp?.faults.filter((f) => f.kind === 'hole' && f.line) ?? []
-  const facts = query.data?.checkUp?.facts.holes ?? []
   if (!body || !faults.length) return null
   const picked = (tool.values[field] as number[][] | undefined) ?? []
   const has = (p: number[]) => picked.some((q) => Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2]) < 1e-3)
@@ -44,7 +43,7 @@ export function HoleList({ job, tool, bodies, field }: { job: string; tool: Tool
           <button key={i} type="button" aria-current={has(at)} onClick={() => {
             setValues({ ...(tool.kind === 'mend/close-holes' ? { which: 'picked' } : {}), [field]: has(at) ? picked.filter((q) => Math.hypot(q[0] - at[0], q[1] - at[1], q[2] - at[2]) >= 1e-3) : [...picked, at] })
             lookAt('Fit', f.at, f.reach, middleOf(body))
-          }}><span>{facts[i] ? `${many(facts[i].edges)} edges` : 'hole'}</span><span className="figure">{num(f.length ?? 0, 1)} mm · {f.at.map((v) => num(v, 0)).join(' ')}</span></button>
+          }}><span>{many(f.line!.length / 3 - 1)} edges</span><span className="figure">{num(f.length ?? 0, 1)} mm · {f.at.map((v) => num(v, 0)).join(' ')}</span></button>
         )
       })}
     </div>

@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { ChevronLeft, ChevronRight, X } from 'lucide-react'
 import { useMemo, useRef } from 'react'
-import type { CheckUpFacts, Fault } from '@/core/mend/check-up'
+import { holeCount, type CheckUpFacts, type Fault } from '@/core/mend/check-up'
 import { many, num } from '@/core/recipe/say'
 import { getCheckUp } from '@/bench/state/api'
 import { middleOf, type BenchBody } from '@/bench/state/job'
@@ -26,7 +26,7 @@ export function useCheckUp(job: string, bodies: BenchBody[]) {
 }
 
 const rowsOf = (f: CheckUpFacts): [string, number][] => [
-  ['holes', f.holes.length], ['stray pieces', f.pieces - 1], ['folds', f.folded], ['self-crossings', f.selfCrossings], ['non-manifold edges', f.nonManifoldEdges], ['non-manifold vertices', f.nonManifoldVertices], ['flipped edges', f.flippedEdges], ['inside-out pieces', f.insideOutPieces], ['degenerate', f.degenerate], ['duplicates', f.duplicates],
+  ['holes', holeCount(f)], ['scraps in holes', f.holes.length - holeCount(f)], ['stray pieces', f.pieces - 1], ['folds', f.folded], ['self-crossings', f.selfCrossings], ['non-manifold edges', f.nonManifoldEdges], ['non-manifold vertices', f.nonManifoldVertices], ['flipped edges', f.flippedEdges], ['inside-out pieces', f.insideOutPieces], ['degenerate', f.degenerate], ['duplicates', f.duplicates],
 ]
 
 export function CheckUpPanel({ check }: { check: ReturnType<typeof useCheckUp> }) {
@@ -65,7 +65,7 @@ export function CheckUpPanel({ check }: { check: ReturnType<typeof useCheckUp> }
           <div className="fault-list">
             {check.faults.slice(0, 60).map((f, i) => (
               <button key={i} type="button" aria-current={fault === i} onClick={() => go(i)}>
-                <span>{f.kind}</span>
+                <span>{f.kind === 'scrap' ? 'scrap in a hole' : f.kind}</span>
                 <span className="figure">{f.length !== undefined ? `${num(f.length, 1)} mm` : f.at.map((v) => num(v, 0)).join(' ')}</span>
               </button>
             ))}

@@ -1,5 +1,6 @@
 /** The few facts of a body that every list and readout shows. */
-import { buildTopology, findPieces, findRims } from '@/core/mesh/topology'
+import { countHoles } from '@/core/mend/scraps'
+import { buildTopology, findPieces } from '@/core/mesh/topology'
 import { boundsSize, meshArea, meshBounds, meshVolume, triangleCount, vertexCount } from '@/core/mesh/tri-mesh'
 import { isMesh, type Body, type BodyKind, type SolidFacts } from './body'
 
@@ -31,6 +32,6 @@ export function summarize(body: Body): BodySummary {
   const b = meshBounds(mesh)
   return {
     kind: 'mesh', size: mm(boundsSize(b)), min: mm(b.min), closed: triangleCount(mesh) > 0 && !t.openEdges && !t.nonManifoldEdges, volume: meshVolume(mesh), area: meshArea(mesh),
-    triangles: triangleCount(mesh), vertices: vertexCount(mesh), pieces: findPieces(mesh, t).count, holes: t.openEdges ? findRims(mesh, t).length : 0, openEdges: t.openEdges, nonManifoldEdges: t.nonManifoldEdges,
+    triangles: triangleCount(mesh), vertices: vertexCount(mesh), pieces: findPieces(mesh, t).count, holes: countHoles(mesh, t), openEdges: t.openEdges, nonManifoldEdges: t.nonManifoldEdges,
   }
 }

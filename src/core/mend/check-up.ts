@@ -6,8 +6,10 @@ import type { Vec3 } from '@/core/math/vec'
 import { span, quiet, type Work } from '@/core/recipe/work'
 import { findDegenerate, findDuplicates, findFolded } from './defects'
 import { pieceFacts } from './orient'
+import { findScraps } from './scraps'
 
-export interface HoleFact { edges: number; length: number; centre: Vec3 }
+/** `scrap` marks the border of a small piece that floats inside a hole: an open rim, but no hole of the part. */
+export interface HoleFact { edges: number; length: number; centre: Vec3; scrap?: true }
 
 /** Names are stable: scripts read them. Lengths mm, area mm², volume mm³ (signed; meaningless while open). */
 export interface CheckUpFacts {
@@ -30,7 +32,7 @@ export interface CheckUpFacts {
   area: number
 }
 
-export type FaultKind = 'hole' | 'non-manifold edge' | 'non-manifold vertex' | 'flipped neighbours' | 'inside-out piece' | 'degenerate' | 'duplicate' | 'fold' | 'crossing'
+export type FaultKind = 'hole' | 'scrap' | 'non-manifold edge' | 'non-manifold vertex' | 'flipped neighbours' | 'inside-out piece' | 'degenerate' | 'duplicate' | 'fold' | 'crossing'
 
 /** One fault with its place; `line` runs along a rim or edge, `triangles` are those to show. */
 export interface Fault {
@@ -82,7 +84,8 @@ export function checkUp(mesh: TriMesh, work: Work = quiet): CheckUp {
     }
   }
   const rims = findRims(mesh, topology)
-  const holes = rims.map((rim): HoleFact & { line: number[] } => {
+  const scraps = findScraps(mesh, topology, rims)
+  const holes = rims.map((rim, r): HoleFact & { line: number[] } => {
     let length = 0
     const centre = [0, 0, 0]
     const line: number[] = []
@@ -95,9 +98,9 @@ export function checkUp(mesh: TriMesh, work: Work = quiet): CheckUp {
     })
     if (rim.closed) line.push(...line.slice(0, 3))
     const c: Vec3 = length > 0 ? [centre[0] / length, centre[1] / length, centre[2] / length] : vertex(mesh, rim.vertices[0])
-    return { edges: rim.halfEdges.length, length: figure(length), centre: round3(c), line: line.map((v) => figure(v)) }
+    return { edges: rim.halfEdges.length, length: figure(length), centre: round3(c), line: line.map((v) => figure(v)), ...(scraps?.isBorder(r) ? { scrap: true as const } : {}) }
   }).sort((a, b) => b.length - a.length)
-  for (const h of holes.slice(0, listed)) faults.push({ kind: 'hole', at: h.centre, reach: reachOfLine(h.line, h.centre), length: h.length, line: h.line })
+  for (const h of [...holes.filter((r) => !r.scrap).slice(0, listed), ...holes.filter((r) => r.scrap).slice(0, listed)]) faults.push({ kind: h.scrap ? 'scrap' : 'hole', at: h.centre, reach: reachOfLine(h.line, h.centre), length: h.length, line: h.line })
   for (const h of topology.nonManifold.slice(0, listed)) {
     const a = vertex(mesh, mesh.triangles[h]), b = vertex(mesh, mesh.triangles[nextIn(h)])
     faults.push({ kind: 'non-manifold edge', at: round3([(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2]), reach: Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]), line: [...a, ...b] })
@@ -133,7 +136,7 @@ export function checkUp(mesh: TriMesh, work: Work = quiet): CheckUp {
   const facts: CheckUpFacts = {
     triangles: triangleCount(mesh), vertices: vertexCount(mesh), pieces: pieces.triangles.length, size: round3(boundsSize(meshBounds(mesh))),
     closed: triangleCount(mesh) > 0 && open1 === 0 && topology.nonManifoldEdges === 0, openEdges: open1,
-    holes: holes.map(({ edges, length, centre }) => ({ edges, length, centre })),
+    holes: holes.map(({ edges, length, centre, scrap }) => ({ edges, length, centre, ...(scrap ? { scrap } : {}) })),
     nonManifoldEdges: topology.nonManifoldEdges, nonManifoldVertices: badVertices.length, flippedEdges: topology.flippedEdges,
     insideOutPieces: pieces.insideOut.filter(Boolean).length, degenerate: degenerate.length, duplicates: duplicates.length, folded: folded.length,
     selfCrossings: crossings.length / 2, volume: figure(meshVolume(mesh)), area: figure(meshArea(mesh)),
@@ -142,6 +145,9 @@ export function checkUp(mesh: TriMesh, work: Work = quiet): CheckUp {
   for (const f of faults) faultsListed[f.kind] = (faultsListed[f.kind] ?? 0) + 1
   return { facts, faults, faultsListed }
 }
+
+/** Holes of the part itself: rims, less the borders of scraps that float inside a hole. */
+export const holeCount = (f: CheckUpFacts): number => f.holes.filter((h) => !h.scrap).length
 
 /** How bad a mesh is: the number of its faults. Zero is a closed, outward, manifold, crossing-free skin. */
 export function faultCount(f: CheckUpFacts): number {
@@ -152,7 +158,7 @@ export function faultCount(f: CheckUpFacts): number {
 export function faultWords(f: CheckUpFacts): string {
   const n = (count: number, one: string, many = `${one}s`) => (count ? [`${count.toLocaleString('en').replaceAll(',', ' ')} ${count === 1 ? one : many}`] : [])
   const words = [
-    ...n(f.holes.length, 'hole'), ...n(f.nonManifoldEdges, 'non-manifold edge'), ...n(f.nonManifoldVertices, 'non-manifold vertex', 'non-manifold vertices'),
+    ...n(holeCount(f), 'hole'), ...n(f.holes.length - holeCount(f), 'scrap in a hole', 'scraps in holes'), ...n(f.nonManifoldEdges, 'non-manifold edge'), ...n(f.nonManifoldVertices, 'non-manifold vertex', 'non-manifold vertices'),
     ...n(f.flippedEdges, 'flipped edge'), ...n(f.insideOutPieces, 'inside-out piece'), ...n(f.degenerate, 'degenerate triangle'), ...n(f.duplicates, 'duplicate triangle'),
     ...n(f.folded, 'fold'), ...n(f.selfCrossings, 'self-crossing'),
   ]

@@ -4,7 +4,7 @@ import { concatMeshes, meshArea, meshVolume, triangleCount, vertex, type TriMesh
 import { deviation } from '@/core/prove/deviation'
 import { box, cylinder, shaken, sheet, shifted, sphere, torus, without, awkward } from '@/testing/shapes'
 import { bridgeGap, stitchRows } from './bridge-gap'
-import { checkUp, faultCount } from './check-up'
+import { checkUp, faultCount, faultWords } from './check-up'
 import { closeHoles } from './close-holes'
 import { closePart } from './close-part'
 import { cutAndRefill } from './cut-and-refill'
@@ -45,6 +45,24 @@ describe('closing holes in a sphere', () => {
     const m = awkward()['hole with an island']
     const inner = (r: { vertices: number[] }) => r.vertices.length < 70
     expect(closeHoles(m, { how: 'flat', scraps: true, accept: inner })).toMatchObject({ scraps: 32 })
+  })
+  it('the border of a scrap is no hole: told apart, never filled alone, and picked it stands for the hole round it', () => {
+    const cap = without(whole, (_x, _y, z) => z < 9.5)
+    const m = concatMeshes([open, cap])
+    const up = checkUp(m)
+    expect(up.facts.holes.map((h) => h.scrap ?? false)).toEqual([false, true])
+    expect(up.faults.map((f) => f.kind)).toEqual(['hole', 'scrap'])
+    expect(faultWords(up.facts)).toBe('1 hole, 1 scrap in a hole')
+    const all = closeHoles(m, { how: 'smooth', scraps: true })
+    expect(all).toMatchObject({ closed: 1, left: 0, scraps: triangleCount(cap) })
+    sound(all.mesh)
+    const onScrap = closeHoles(m, { how: 'smooth', scraps: true, picked: [vertex(cap, cap.triangles[0])] })
+    expect(onScrap.mesh).toEqual(all.mesh)
+    // Too long a hole is left, and so is the scrap in it.
+    expect(closeHoles(m, { how: 'smooth', scraps: true, longest: 30 })).toMatchObject({ closed: 0, left: 1, scraps: 0 })
+    // Beside the hole, or as large as what it would float in, a piece is a part of its own.
+    expect(checkUp(concatMeshes([open, shifted(cap, 30, 0, 0)])).facts.holes.some((h) => h.scrap)).toBe(false)
+    expect(checkUp(concatMeshes([open, without(sphere(9.9, 5), (_x, _y, z) => z > 8)])).facts.holes.some((h) => h.scrap)).toBe(false)
   })
   // How long it takes is the benchmark's to hold: a loaded machine would fail a clock here.
   it('a 200-edge hole is closed tangent without drowning in triangles', () => {

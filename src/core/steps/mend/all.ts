@@ -2,13 +2,13 @@ import { z } from 'zod'
 import { bodyRef, choice, lengthMm, percent } from '@/core/recipe/fields'
 import { defineStep, type Facts } from '@/core/recipe/step'
 import { num } from '@/core/recipe/say'
-import { faultCount, faultWords, type CheckUpFacts } from '@/core/mend/check-up'
+import { faultCount, faultWords, holeCount, type CheckUpFacts } from '@/core/mend/check-up'
 import { mendAll as mend } from '@/core/mend/mend-all'
 
 /** "specks 214 → 0 · folds 23 → 1": only what was there before. */
 export function changeWords(before: CheckUpFacts, after: CheckUpFacts, specks = 0): string {
   const rows: [string, number, number][] = [
-    ['specks', specks, 0], ['holes', before.holes.length, after.holes.length], ['folds', before.folded, after.folded], ['crossings', before.selfCrossings, after.selfCrossings],
+    ['specks', specks, 0], ['holes', holeCount(before), holeCount(after)], ['folds', before.folded, after.folded], ['crossings', before.selfCrossings, after.selfCrossings],
     ['non-manifold', before.nonManifoldEdges + before.nonManifoldVertices, after.nonManifoldEdges + after.nonManifoldVertices], ['flipped', before.flippedEdges + before.insideOutPieces, after.flippedEdges + after.insideOutPieces],
     ['degenerate', before.degenerate + before.duplicates, after.degenerate + after.duplicates],
   ]

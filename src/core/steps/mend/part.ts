@@ -1,13 +1,14 @@
 /** What the single mending steps share: work on one mesh, compare two cheap figures, say what changed. */
 import type { MeshBody, SourceTags } from '@/core/body/body'
-import { buildTopology, findPieces, findRims } from '@/core/mesh/topology'
+import { buildTopology, findPieces } from '@/core/mesh/topology'
 import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import type { Facts, StepResult } from '@/core/recipe/step'
 import { findFolded } from '@/core/mend/defects'
+import { countHoles } from '@/core/mend/scraps'
 
 const cheap = (mesh: TriMesh) => {
   const t = buildTopology(mesh)
-  return { triangles: triangleCount(mesh), openEdges: t.openEdges, holes: findRims(mesh, t).length, nonManifoldEdges: t.nonManifoldEdges, flippedEdges: t.flippedEdges, pieces: findPieces(mesh, t).count, folded: findFolded(mesh, t).length }
+  return { triangles: triangleCount(mesh), openEdges: t.openEdges, holes: countHoles(mesh, t), nonManifoldEdges: t.nonManifoldEdges, flippedEdges: t.flippedEdges, pieces: findPieces(mesh, t).count, folded: findFolded(mesh, t).length }
 }
 
 /** Tells new triangles from old ones, so that the bench can show what was added. */
