@@ -4,7 +4,7 @@ import { decodeBody } from '@/core/body/container'
 import { isMesh, type Body } from '@/core/body/body'
 import { boreAt, boreField, findBores, type Bore, type BoreField } from '@/core/holes/bore'
 import { alongAxis } from '@/core/holes/cylinder-fit'
-import { dot, sub, type Vec3 } from '@/core/math/vec'
+import { addScaled, cross, dot, frame, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { MeshSearch } from '@/core/mesh/closest'
 import { findPieces, buildTopology } from '@/core/mesh/topology'
 import { triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
@@ -92,19 +92,27 @@ const api = {
 
   /** A hit with what it snaps to within `reach` mm: fitted centres of bores first, then corners, then edges. */
   async touch(bodies: { name: string; hash: string }[], origin: Vec3, direction: Vec3, reach: number): Promise<Hit | null> {
-    const hit = await api.pick(bodies, origin, direction)
+    let hit = await api.pick(bodies, origin, direction)
+    // Just beside an outline a corner or edge is still meant: rays round about find the body, and only a snap counts.
+    const beside = !hit
+    const [x, y] = frame(normalize(direction))
+    for (let i = 0; i < 8 && !hit; i++) {
+      const a = (Math.PI / 4) * i
+      hit = await api.pick(bodies, addScaled(addScaled(origin, x, reach * Math.cos(a)), y, reach * Math.sin(a)), direction)
+    }
     if (!hit) return null
     const h = await hold(hit.hash)
     const { positions: p, triangles: k } = h.mesh
     const corner = (c: number): Vec3 => { const v = 3 * k[3 * hit.triangle + c]; return [p[v], p[v + 1], p[v + 2]] }
     const tri = [corner(0), corner(1), corner(2)]
-    const away = (q: Vec3) => Math.hypot(...sub(q, hit.point))
-    if (h.mesh.triangles.length < 1_500_000) {
+    const { point } = hit
+    const away = beside ? (q: Vec3) => length(cross(sub(q, origin), normalize(direction))) : (q: Vec3) => length(sub(q, point))
+    if (!beside && h.mesh.triangles.length < 1_500_000) {
       h.boreList ??= findBores(boresOf(h))
       for (const b of h.boreList) for (const end of [-0.5, 0.5]) {
         // The rim of a bore stands for its middle.
         const mouth: Vec3 = [0, 1, 2].map((i) => b.centre[i] + end * b.depth * b.axis[i]) as unknown as Vec3
-        const d = sub(hit.point, mouth)
+        const d = sub(point, mouth)
         const along = dot(d, b.axis)
         if (Math.abs(along) < reach && Math.abs(Math.sqrt(Math.max(0, dot(d, d) - along * along)) - b.diameter / 2) < reach) return { ...hit, snap: { kind: 'centre', point: mouth } }
       }
@@ -114,11 +122,11 @@ const api = {
     for (let c = 0; c < 3; c++) {
       const a = tri[c], b = tri[(c + 1) % 3]
       const e = sub(b, a)
-      const t = Math.max(0, Math.min(1, dot(sub(hit.point, a), e) / (dot(e, e) || 1)))
+      const t = Math.max(0, Math.min(1, dot(sub(point, a), e) / (dot(e, e) || 1)))
       const q: Vec3 = [a[0] + t * e[0], a[1] + t * e[1], a[2] + t * e[2]]
-      if (away(q) < reach / 2) return { ...hit, snap: { kind: 'edge', point: q } }
+      if (away(q) < (beside ? reach : reach / 2)) return { ...hit, snap: { kind: 'edge', point: q } }
     }
-    return hit
+    return beside ? null : hit
   },
 
   /** The filled section face of a body; about 20 ms for a million triangles. */

@@ -190,7 +190,10 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
       else if (way === 'piece') addPick({ pick: 'piece', mode, at: hit.point }, hit.name)
       return
     }
-    if (t && s) takePoint(t, s, hit)
+    // Another click may have filled the slot while this one was being answered: clicks fill slots in their order.
+    const now = useBench.getState().tool, next = slotOf(now)
+    if (now?.kind !== t?.kind) return
+    if (now && next) takePoint(now, next, hit)
     else set({ selected: hit.name })
   }, [addPick, pickable, rayAt, set, setValues, touches])
 

@@ -9,7 +9,7 @@ export const trayGroups: Record<string, { name: string; kinds: string[] }[]> = {
   ],
   'set-down': [
     { name: 'Place', kinds: ['set-down/size', 'set-down/centre', 'set-down/rest', 'set-down/face-to-floor', 'set-down/turn', 'set-down/move', 'set-down/mirror', 'set-down/swap-up'] },
-    { name: 'Line up', kinds: ['set-down/three-touch', 'set-down/line-up', 'set-down/match'] },
+    { name: 'By touch', kinds: ['set-down/three-touch', 'set-down/line-up', 'set-down/match'] },
   ],
   build: [
     { name: 'Exact', kinds: ['build/block', 'build/cylinder', 'build/union', 'build/difference', 'build/intersection', 'build/edit-hole'] },

@@ -15,7 +15,7 @@ export function requireSound(name: string, mesh: TriMesh, work: Work): void {
   const { facts, faults } = checkUp(mesh, work)
   // Folds alone do not blur what is inside.
   const bad = faultCount(facts) - facts.folded - facts.degenerate
-  if (bad > 0 || !facts.closed) throw new StepError('not-sound', `"${name}" is not a clean closed skin: ${faultWords(facts)}.`, { where: { body: name, ...(faults[0] ? { point: faults[0].at } : {}) }, tryThis: 'Run Mend all on it, or Reskin it.' })
+  if (bad > 0 || !facts.closed) throw new StepError('not-sound', `"${name}" is not a clean closed skin: ${faultWords(facts)}.`, { where: { body: name, ...(faults[0] ? { point: faults[0].at } : {}) }, tryThis: facts.openEdges ? 'Run Mend all or Reskin on it first; for a wall on an open skin take Thicken.' : 'Run Mend all on it, or Reskin it.' })
 }
 
 /** Edge length for an offset when none is given: fine enough for its rounds, no finer than a 300th of the diagonal. */

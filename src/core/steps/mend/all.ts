@@ -21,7 +21,7 @@ export const mendAll = defineStep({
   summary: 'Welds, splits, faces outward, clears specks, closes holes and untangles, until one closed clean skin is left.',
   settings: z.object({
     body: bodyRef('mesh'),
-    fill: choice('Close holes', ['smooth', 'flat'], { smooth: 'smooth', flat: 'flat' }).default('smooth'),
+    fill: choice('Close holes', ['smooth', 'flat'], { smooth: 'tangent', flat: 'flat' }).default('smooth'),
     specks: percent('Specks are below', { max: 99, help: 'of the area of the largest piece' }).default(1),
     weld: lengthMm('Weld within', { max: 100, help: 'Left empty: a 100 000th of the diagonal', more: true }).optional(),
   }),

@@ -12,7 +12,7 @@ export const closePart = defineStep({
     body: bodyRef('mesh'),
     from: point('From this rim point', { pick: 'point' }),
     to: point('Across to this one', { pick: 'point' }),
-    how: choice('Fill', ['smooth', 'flat'], { smooth: 'smooth', flat: 'flat' }).default('smooth'),
+    how: choice('Fill', ['smooth', 'flat'], { smooth: 'tangent', flat: 'flat' }).default('smooth'),
     other: toggle('The other part').default(false),
   }),
   run({ settings: s, mesh }) {

@@ -14,7 +14,7 @@ export const widenHole = defineStep({
     picked: points('Rims', { pick: 'rims', help: 'none picked: all holes' }).default([]),
     rings: count('Rings', { min: 1, max: 50 }).default(2),
     close: toggle('Then close').default(true),
-    how: choice('Fill', ['smooth', 'flat', 'curvature'], { smooth: 'smooth', flat: 'flat', curvature: 'curvature' }, { when: { field: 'close', is: [true] } }).default('smooth'),
+    how: choice('Fill', ['smooth', 'flat', 'curvature'], { smooth: 'tangent', flat: 'flat', curvature: 'curvature' }, { when: { field: 'close', is: [true] } }).default('smooth'),
   }),
   run({ settings: s, mesh, work }) {
     const w = widenHoles(mesh(s.body).mesh, s.rings, s.picked)
