@@ -33,7 +33,8 @@ async function main() {
       const { bundle } = await import('./bundle.mjs')
       await bundle()
       if (verb === 'benchmark') {
-        const done = spawnSync(process.execPath, ['--expose-gc', path.join(root, '.build/benchmark.mjs'), ...args], { stdio: 'inherit' })
+        const native = args.includes('native') ? (await import('./native.mjs')).nativeProgram() : ''
+        const done = spawnSync(process.execPath, ['--expose-gc', path.join(root, '.build/benchmark.mjs'), ...args], { stdio: 'inherit', env: { ...process.env, GLUE_BENCH_NATIVE: native } })
         process.exitCode = done.status ?? 1
         return
       }

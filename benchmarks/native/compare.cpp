@@ -14,6 +14,7 @@
 #include <CGAL/Surface_mesh_simplification/edge_collapse.h>
 #include <CGAL/alpha_wrap_3.h>
 #include <chrono>
+#include <fstream>
 #include <iostream>
 #include <string>
 #include <vector>
@@ -45,6 +46,8 @@ int main(int argc, char** argv) {
     std::vector<std::pair<Mesh::Face_index, Mesh::Face_index>> pairs;
     PMP::self_intersections(mesh, std::back_inserter(pairs));
     count = pairs.size();
+    std::ofstream out(argv[3]);
+    for (const auto& [a, b] : pairs) out << std::min<unsigned>(a, b) << ' ' << std::max<unsigned>(a, b) << '\n';
   } else if (task == "simplify") {
     typedef SMS::GarlandHeckbert_policies<Mesh, Kernel> Policies;
     Policies policies(mesh);
