@@ -5,6 +5,7 @@ import { diagonal, meshBounds, triangleCount, triangleNormals, type TriMesh } fr
 import { deviation, plainReferenceOf, type Reference, type TwoSided } from '@/core/prove/deviation'
 import { StepError } from '@/core/recipe/step-error'
 import { checkStop, quiet, span, type Work } from '@/core/recipe/work'
+import { keepSound } from './keep-sound'
 
 export interface SimplifyAim {
   /** Triangles to end with. */
@@ -36,7 +37,7 @@ export function sharpVertices(mesh: TriMesh, degrees: number): Uint8Array {
 
 /**
  * Simplifies to a count, or as far as a measured two-sided deviation allows. Quadric error keeps triangles where the skin bends and
- * spends few where it is flat. The result stands on vertices of the input.
+ * spends few where it is flat. A sound skin stays sound.
  */
 export async function simplify(mesh: TriMesh, aim: SimplifyAim, work: Work = quiet): Promise<Simplified> {
   const locked = aim.keepEdges !== undefined ? sharpVertices(mesh, aim.keepEdges) : undefined
@@ -49,8 +50,9 @@ export async function simplify(mesh: TriMesh, aim: SimplifyAim, work: Work = qui
   const measure = (out: TriMesh, part: Work) => deviation(out, mesh, { samples, toFirst: plainReferenceOf(out), toSecond: original ??= plainReferenceOf(mesh) }, part)
   if (n < 8) return { mesh, deviation: measure(mesh, work), tries: 0 }
   if (aim.deviation === undefined) {
-    const { mesh: out } = await simplifyQuadric(mesh, { triangles: aim.triangles ?? n, error: 10 * diagonal(meshBounds(mesh)), locked, lockRims })
+    const { mesh: raw } = await simplifyQuadric(mesh, { triangles: aim.triangles ?? n, error: 10 * diagonal(meshBounds(mesh)), locked, lockRims })
     checkStop(work)
+    const out = keepSound(raw, span(work, 0.3, 0.5))
     return { mesh: out, deviation: measure(out, span(work, 0.5, 1)), tries: 1 }
   }
   // The quadrics' error is no distance, so the bound on it is sought by halving until the measured one fits.
@@ -58,8 +60,9 @@ export async function simplify(mesh: TriMesh, aim: SimplifyAim, work: Work = qui
   let best: Simplified | null = null
   for (let tries = 1; tries <= 8; tries++) {
     const error = tries === 1 ? aim.deviation : (low + high) / 2
-    const { mesh: out } = await simplifyQuadric(mesh, { triangles: aim.triangles ?? 4, error, locked, lockRims })
+    const { mesh: raw } = await simplifyQuadric(mesh, { triangles: aim.triangles ?? 4, error, locked, lockRims })
     checkStop(work)
+    const out = keepSound(raw, work)
     const d = measure(out, span(work, tries / 9, (tries + 1) / 9))
     if (d.both.max <= aim.deviation) {
       if (!best || triangleCount(out) < triangleCount(best.mesh)) best = { mesh: out, deviation: d, tries }

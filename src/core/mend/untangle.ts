@@ -1,5 +1,5 @@
 /** Takes self-crossings out of a skin: the crossing triangles and a ring round them go, the gap is filled anew; where that fails the ring grows (Attene 2010). */
-import { findSelfCrossings } from '@/core/mesh/self-crossing'
+import { crossingsFrom, findSelfCrossings } from '@/core/mesh/self-crossing'
 import { buildTopology } from '@/core/mesh/topology'
 import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { checkStop, quiet, span, type Work } from '@/core/recipe/work'
@@ -11,15 +11,17 @@ export interface Untangled { readonly mesh: TriMesh; readonly before: number; re
 /**
  * Holes that were there before stay as they are.
  * @param folds also cut out folded triangles
+ * @param known the crossings of the input, when they have been searched
  */
-export function untangle(input: TriMesh, { rounds = 8, folds = false } = {}, work: Work = quiet): Untangled {
+export function untangle(input: TriMesh, { rounds = 8, folds = false, known }: { rounds?: number; folds?: boolean; known?: Uint32Array } = {}, work: Work = quiet): Untangled {
   let mesh = input
-  let before = -1, removed = 0
+  let before = -1, removed = 0, firstNew = 0
   let best = input, bestCount = Infinity
   for (let round = 0; round < rounds; round++) {
     const part = span(work, round / rounds, (round + 1) / rounds)
     checkStop(work)
-    const crossings = findSelfCrossings(mesh, span(part, 0, 0.6))
+    // Every crossing triangle was cut out in the round before: only new ones can cross.
+    const crossings = round > 0 ? crossingsFrom(mesh, firstNew) : (known ?? findSelfCrossings(mesh, span(part, 0, 0.6)))
     const folded = folds ? findFolded(mesh, buildTopology(mesh)) : []
     const count = crossings.length / 2 + folded.length
     if (before < 0) before = count
@@ -37,6 +39,7 @@ export function untangle(input: TriMesh, { rounds = 8, folds = false } = {}, wor
     if (!refilled) break
     removed += refilled.removed
     mesh = refilled.mesh
+    firstNew = refilled.firstNew
   }
   return { mesh: best, before, after: bestCount, removed }
 }

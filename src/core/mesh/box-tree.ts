@@ -163,6 +163,40 @@ export function buildBoxTree(mesh: TriMesh): BoxTree {
   return { order, boxes, leaves }
 }
 
+/** Calls `visit` once for each pair of different triangles whose boxes meet and of which one at least is from `first` on. */
+export function visitPairsFrom(mesh: TriMesh, tree: BoxTree, first: number, visit: (s: number, t: number) => void): void {
+  const { order, boxes, leaves } = tree
+  const { positions: p, triangles: tri } = mesh
+  const firstLeaf = leaves - 1
+  const stack = new Int32Array(256)
+  for (let t = first; t < order.length; t++) {
+    const a = 3 * tri[3 * t], b = 3 * tri[3 * t + 1], c = 3 * tri[3 * t + 2]
+    const x0 = Math.min(p[a], p[b], p[c]), y0 = Math.min(p[a + 1], p[b + 1], p[c + 1]), z0 = Math.min(p[a + 2], p[b + 2], p[c + 2])
+    const x1 = Math.max(p[a], p[b], p[c]), y1 = Math.max(p[a + 1], p[b + 1], p[c + 1]), z1 = Math.max(p[a + 2], p[b + 2], p[c + 2])
+    let top = 0
+    stack[top++] = 0
+    while (top) {
+      const node = stack[--top]
+      const o = 6 * node
+      if (boxes[o] > x1 || boxes[o + 3] < x0 || boxes[o + 1] > y1 || boxes[o + 4] < y0 || boxes[o + 2] > z1 || boxes[o + 5] < z0) continue
+      if (node < firstLeaf) {
+        stack[top++] = 2 * node + 1
+        stack[top++] = 2 * node + 2
+        continue
+      }
+      const from = (node - firstLeaf) * leafSize, end = Math.min(order.length, from + leafSize)
+      for (let i = from; i < end; i++) {
+        const s = order[i]
+        // Of two new ones the lower meets the higher.
+        if (s === t || (s >= first && s < t)) continue
+        const d = 3 * tri[3 * s], e = 3 * tri[3 * s + 1], f = 3 * tri[3 * s + 2]
+        if (Math.min(p[d], p[e], p[f]) > x1 || Math.max(p[d], p[e], p[f]) < x0 || Math.min(p[d + 1], p[e + 1], p[f + 1]) > y1 || Math.max(p[d + 1], p[e + 1], p[f + 1]) < y0 || Math.min(p[d + 2], p[e + 2], p[f + 2]) > z1 || Math.max(p[d + 2], p[e + 2], p[f + 2]) < z0) continue
+        visit(s, t)
+      }
+    }
+  }
+}
+
 /** Calls `visit` once for each pair of different triangles whose boxes meet; return true from it to end early. `tick` is called now and then. */
 export function visitSelfPairs(mesh: TriMesh, tree: BoxTree, visit: (s: number, t: number) => boolean | void, tick?: (share: number) => void): void {
   const { order, boxes, leaves } = tree

@@ -1,7 +1,7 @@
 /** Finds triangles of one mesh that pass through each other. Signs come from exact predicates (Shewchuk 1997). */
 import { orient2d, orient3d } from 'robust-predicates'
 import { checkStop, quiet, type Work } from '@/core/recipe/work'
-import { buildBoxTree, visitSelfPairs } from './box-tree'
+import { buildBoxTree, visitPairsFrom, visitSelfPairs } from './box-tree'
 import { crossOf, diagonal, meshBounds, type TriMesh } from './tri-mesh'
 
 /** Crossings shallower than this share of the diagonal are contact within the precision of the coordinates, not crossings. */
@@ -56,22 +56,68 @@ function depth(p: Plain, s: readonly number[], t: readonly number[], ns: readonl
 /** Whether triangles s and t of a mesh cross. Neighbours cross when they overlap in more than what they share. */
 export function trianglesCross(mesh: TriMesh, s: number, t: number, contact: number): boolean {
   const { positions: p, triangles: k } = mesh
-  const a = [3 * k[3 * s], 3 * k[3 * s + 1], 3 * k[3 * s + 2]]
-  const b = [3 * k[3 * t], 3 * k[3 * t + 1], 3 * k[3 * t + 2]]
-  let common = 0, ia = 0, ib = 0
-  for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) if (a[i] === b[j]) { common++; ia = i; ib = j }
-  if (common >= 2) return false // edge neighbours can only fold over, which is counted as a fold
+  // Plain variables: nearly all calls end early, and lists for each would cost more than the tests.
+  let a0 = k[3 * s], a1 = k[3 * s + 1], a2 = k[3 * s + 2], b0 = k[3 * t], b1 = k[3 * t + 1], b2 = k[3 * t + 2]
+  const in0 = a0 === b0 || a0 === b1 || a0 === b2, in1 = a1 === b0 || a1 === b1 || a1 === b2, in2 = a2 === b0 || a2 === b1 || a2 === b2
+  if ((in0 && in1) || (in0 && in2) || (in1 && in2)) return false // edge neighbours can only fold over, which is counted as a fold
   let hit = false
-  if (common === 1) {
-    const a1 = a[(ia + 1) % 3], a2 = a[(ia + 2) % 3], b1 = b[(ib + 1) % 3], b2 = b[(ib + 2) % 3]
-    hit = segmentThrough(p, b[0], b[1], b[2], a1, a2) || segmentThrough(p, a[0], a[1], a[2], b1, b2)
+  if (in0 || in1 || in2) {
+    // Both turned so that the shared vertex comes first: only the sides across from it can pass through.
+    if (in1) [a0, a1, a2] = [a1, a2, a0]
+    else if (in2) [a0, a1, a2] = [a2, a0, a1]
+    if (b1 === a0) [b0, b1, b2] = [b1, b2, b0]
+    else if (b2 === a0) [b0, b1, b2] = [b2, b0, b1]
+    a0 *= 3; a1 *= 3; a2 *= 3; b0 *= 3; b1 *= 3; b2 *= 3
+    hit = segmentThrough(p, b0, b1, b2, a1, a2) || segmentThrough(p, a0, a1, a2, b1, b2)
   } else {
-    const s0 = orient(p, b[0], b[1], b[2], a[0]), s1 = orient(p, b[0], b[1], b[2], a[1]), s2 = orient(p, b[0], b[1], b[2], a[2])
+    a0 *= 3; a1 *= 3; a2 *= 3; b0 *= 3; b1 *= 3; b2 *= 3
+    const s0 = orient(p, b0, b1, b2, a0), s1 = orient(p, b0, b1, b2, a1), s2 = orient(p, b0, b1, b2, a2)
     if ((s0 > 0 && s1 > 0 && s2 > 0) || (s0 < 0 && s1 < 0 && s2 < 0)) return false
-    if (s0 === 0 && s1 === 0 && s2 === 0) return coplanarOverlap(p, a, b, crossOf(mesh, s))
-    for (let i = 0; i < 3 && !hit; i++) hit = segmentThrough(p, b[0], b[1], b[2], a[i], a[(i + 1) % 3]) || segmentThrough(p, a[0], a[1], a[2], b[i], b[(i + 1) % 3])
+    if (s0 === 0 && s1 === 0 && s2 === 0) return coplanarOverlap(p, [a0, a1, a2], [b0, b1, b2], crossOf(mesh, s))
+    hit = segmentThrough(p, b0, b1, b2, a0, a1) || segmentThrough(p, a0, a1, a2, b0, b1) || segmentThrough(p, b0, b1, b2, a1, a2) || segmentThrough(p, a0, a1, a2, b1, b2) || segmentThrough(p, b0, b1, b2, a2, a0) || segmentThrough(p, a0, a1, a2, b2, b0)
   }
-  return hit && depth(p, a, b, crossOf(mesh, s), crossOf(mesh, t)) > contact
+  return hit && depth(p, [a0, a1, a2], [b0, b1, b2], crossOf(mesh, s), crossOf(mesh, t)) > contact
+}
+
+/**
+ * A quick look that tells most pairs apart: all corners of one triangle, but a shared one, lie clearly on one side of the other's plane.
+ * "Clearly" is beyond a bound on the rounding of the plane (Higham 2002, chapter 3: a dozen roundings of a product of two sides).
+ */
+function apartTest({ positions: p, triangles: k }: TriMesh): (s: number, t: number) => boolean {
+  const n = k.length / 3
+  const plane = new Float64Array(4 * n)
+  for (let t = 0; t < n; t++) {
+    const a = 3 * k[3 * t], b = 3 * k[3 * t + 1], c = 3 * k[3 * t + 2]
+    const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2], vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2]
+    plane[4 * t] = uy * vz - uz * vy
+    plane[4 * t + 1] = uz * vx - ux * vz
+    plane[4 * t + 2] = ux * vy - uy * vx
+    plane[4 * t + 3] = 4e-15 * (Math.abs(ux) + Math.abs(uy) + Math.abs(uz)) * (Math.abs(vx) + Math.abs(vy) + Math.abs(vz))
+  }
+  /** -1 or 1 when the corners of s that t does not have lie on one side of t's plane, else 0. */
+  const side = (s: number, t: number) => {
+    const k0 = k[3 * t], k1 = k[3 * t + 1], k2 = k[3 * t + 2]
+    const nx = plane[4 * t], ny = plane[4 * t + 1], nz = plane[4 * t + 2], bound = plane[4 * t + 3]
+    const o = 3 * k0
+    let all = 0
+    for (let c = 0; c < 3; c++) {
+      const v = k[3 * s + c]
+      if (v === k0 || v === k1 || v === k2) continue
+      const x = p[3 * v] - p[o], y = p[3 * v + 1] - p[o + 1], z = p[3 * v + 2] - p[o + 2]
+      const d = x * nx + y * ny + z * nz, slack = bound * (Math.abs(x) + Math.abs(y) + Math.abs(z))
+      const now = d > slack ? 1 : d < -slack ? -1 : 0
+      if (!now || now === -all) return 0
+      all = now
+    }
+    return all
+  }
+  // With a shared vertex both planes must part them; without one, either does.
+  return (s, t) => {
+    if (!side(s, t)) return false
+    const a = k[3 * s], b = k[3 * s + 1], c = k[3 * s + 2]
+    const touch = (v: number) => v === a || v === b || v === c
+    return !(touch(k[3 * t]) || touch(k[3 * t + 1]) || touch(k[3 * t + 2])) || side(t, s) !== 0
+  }
 }
 
 /**
@@ -81,7 +127,9 @@ export function trianglesCross(mesh: TriMesh, s: number, t: number, contact: num
 export function findSelfCrossings(mesh: TriMesh, work: Work = quiet, limit = Infinity): Uint32Array {
   const contact = contactShare * diagonal(meshBounds(mesh))
   const pairs: number[] = []
+  const apart = apartTest(mesh)
   visitSelfPairs(mesh, buildBoxTree(mesh), (s, t) => {
+    if (apart(s, t)) return
     if (trianglesCross(mesh, s, t, contact)) {
       pairs.push(s, t)
       if (pairs.length >= 2 * limit) return true
@@ -90,5 +138,13 @@ export function findSelfCrossings(mesh: TriMesh, work: Work = quiet, limit = Inf
     checkStop(work)
     work.progress(share, 'looking for crossings')
   })
+  return Uint32Array.from(pairs)
+}
+
+/** The crossing pairs of which one triangle at least is from number `first` on: all there are when those before it are known not to cross. */
+export function crossingsFrom(mesh: TriMesh, first: number): Uint32Array {
+  const contact = contactShare * diagonal(meshBounds(mesh))
+  const pairs: number[] = []
+  visitPairsFrom(mesh, buildBoxTree(mesh), first, (s, t) => { if (trianglesCross(mesh, s, t, contact)) pairs.push(s, t) })
   return Uint32Array.from(pairs)
 }
