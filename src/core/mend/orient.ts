@@ -1,7 +1,7 @@
 /** Which way triangles face: one way round within each piece, then outward. */
-import { MeshSearch } from '@/core/mesh/closest'
+import { NearestInGrid } from '@/core/mesh/nearest'
 import { buildTopology, findPieces, open, shared, triangleOf } from '@/core/mesh/topology'
-import { corners, crossOf, keepTriangles, meshVolume, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { corners, crossOf, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { normalize, type Vec3 } from '@/core/math/vec'
 import { checkStop, quiet, type Work } from '@/core/recipe/work'
 
@@ -39,28 +39,27 @@ export function pieceFacts(mesh: TriMesh, topology = buildTopology(mesh)): Piece
     return s / 6
   })
   const insideOut = new Array<boolean>(count).fill(false)
-  let search: MeshSearch | null = null
+  let search: NearestInGrid | null = null
   for (let i = 0; i < count; i++) {
     if (!sound[i] || volume[i] >= 0) continue
     if (count === 1) {
       insideOut[i] = true
       continue
     }
-    search ??= new MeshSearch(mesh)
+    search ??= new NearestInGrid(mesh)
     insideOut[i] = !insideOther(mesh, search, piece, sound, i, triangles[i])
   }
   return { triangles, volume, sound, insideOut }
 }
 
 /** Odd number of crossings with the closed pieces other than its own: the piece lies inside another. */
-function insideOther(mesh: TriMesh, search: MeshSearch, piece: Uint32Array, sound: readonly boolean[], own: number, list: Uint32Array): boolean {
+function insideOther(mesh: TriMesh, search: NearestInGrid, piece: Uint32Array, sound: readonly boolean[], own: number, list: Uint32Array): boolean {
   const [a, b, c] = corners(mesh, list[0])
   const from: Vec3 = [(a[0] + b[0] + c[0]) / 3, (a[1] + b[1] + c[1]) / 3, (a[2] + b[2] + c[2]) / 3]
   // Three odd directions vote, so a ray along an edge does not decide.
   let votes = 0
   for (const d of [[0.5377, 0.7321, 0.4182], [-0.3141, 0.2718, 0.9094], [0.1123, -0.9581, -0.2635]] as const) {
-    const hits = search.all(from, normalize(d)).filter((h) => piece[h.triangle] !== own && sound[piece[h.triangle]])
-    if (hits.length % 2) votes++
+    if (search.crossings(from, normalize(d), (t) => piece[t] !== own && sound[piece[t]]) % 2) votes++
   }
   return votes >= 2
 }
@@ -127,14 +126,14 @@ export function faceOutward(input: TriMesh, work: Work = quiet): Oriented {
   for (let t = 0; t < n; t++) if (flip[t] === 1) turn(t)
   const mesh = { positions, triangles }
   const facts = pieceFacts(mesh)
-  let search: MeshSearch | null = null
+  let search: NearestInGrid | null = null
   const turnedNow = Uint8Array.from(flip, (f) => (f === 1 ? 1 : 0))
   facts.triangles.forEach((list, i) => {
     checkStop(work)
     let wrong = facts.insideOut[i]
     if (!facts.sound[i]) {
-      search ??= new MeshSearch({ positions: positions.slice(), triangles: triangles.slice() })
-      wrong = facesInward(mesh, search, list)
+      search ??= new NearestInGrid({ positions, triangles })
+      wrong = facesInward(mesh, search, list, facts.volume[i])
     }
     if (wrong) for (const t of list) {
       turn(t)
@@ -144,8 +143,8 @@ export function faceOutward(input: TriMesh, work: Work = quiet): Oriented {
   return { mesh, turned: turnedNow.reduce((s, f) => s + f, 0), cut: conflicts.length }
 }
 
-/** For an open piece: from its larger triangles, does the back see less skin than the front? Falls back on the signed volume. */
-function facesInward(mesh: TriMesh, search: MeshSearch, list: Uint32Array): boolean {
+/** For an open piece: from its larger triangles, does the back see less skin than the front? Falls back on the signed volume about a corner of its own. */
+function facesInward(mesh: TriMesh, search: NearestInGrid, list: Uint32Array, volume: number): boolean {
   const step = Math.max(1, Math.floor(list.length / 40))
   let score = 0
   for (let i = 0; i < list.length; i += step) {
@@ -154,11 +153,8 @@ function facesInward(mesh: TriMesh, search: MeshSearch, list: Uint32Array): bool
     if (n[0] === 0 && n[1] === 0 && n[2] === 0) continue
     const [a, b, c] = corners(mesh, t)
     const m: Vec3 = [(a[0] + b[0] + c[0]) / 3, (a[1] + b[1] + c[1]) / 3, (a[2] + b[2] + c[2]) / 3]
-    const hits = (d: Vec3) => search.all(m, d).filter((h) => h.triangle !== t).length % 2
+    const hits = (d: Vec3) => search.crossings(m, d, (other) => other !== t) % 2
     score += hits([-n[0], -n[1], -n[2]]) - hits(n)
   }
-  if (score !== 0) return score < 0
-  const own = new Uint32Array(list.length * 3)
-  list.forEach((t, i) => own.set(mesh.triangles.subarray(3 * t, 3 * t + 3), 3 * i))
-  return meshVolume(keepTriangles({ positions: mesh.positions, triangles: own }, new Uint8Array(list.length).fill(1)).mesh) < 0
+  return score !== 0 ? score < 0 : volume < 0
 }

@@ -29,6 +29,22 @@ abstract class Nearest {
   /** Distance, mm; Infinity when nothing lies within `within`. */
   distance(p: Vec3, within = Infinity): number { return Math.sqrt(this.square(p[0], p[1], p[2], within)) }
 
+  /** Where along a ray a triangle is hit; NaN where it is not (Moeller & Trumbore 1997). */
+  protected hit(t: number, o: Vec3, d: Vec3): number {
+    const { p, k } = this
+    const a = 3 * k[3 * t], b = 3 * k[3 * t + 1], c = 3 * k[3 * t + 2]
+    const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2], vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2]
+    const hx = d[1] * vz - d[2] * vy, hy = d[2] * vx - d[0] * vz, hz = d[0] * vy - d[1] * vx
+    const det = ux * hx + uy * hy + uz * hz
+    if (det === 0) return NaN
+    const sx = o[0] - p[a], sy = o[1] - p[a + 1], sz = o[2] - p[a + 2]
+    const u = (sx * hx + sy * hy + sz * hz) / det
+    if (!(u >= 0 && u <= 1)) return NaN
+    const qx = sy * uz - sz * uy, qy = sz * ux - sx * uz, qz = sx * uy - sy * ux
+    const v = (d[0] * qx + d[1] * qy + d[2] * qz) / det
+    return v >= 0 && u + v <= 1 ? (vx * qx + vy * qy + vz * qz) / det : NaN
+  }
+
   /** Squared distance to one triangle when below `best`, else `best`; sets the answer (Ericson, Real-Time Collision Detection, 5.1.5). */
   protected tryTriangle(t: number, px: number, py: number, pz: number, best: number): number {
     const { p, k } = this
@@ -225,6 +241,47 @@ export class NearestInGrid extends Nearest {
     }
     this.far++
     return this.ask(px, py, pz, within)
+  }
+
+  /**
+   * How many triangles a ray passes through, by a walk from cell to cell (Amanatides & Woo 1987).
+   * @param accept tells which triangles count
+   */
+  crossings(origin: Vec3, direction: Vec3, accept: (triangle: number) => boolean): number {
+    const { cell, count, start, list } = this
+    const step = [0, 0, 0], at = [0, 0, 0], next = [0, 0, 0], per = [0, 0, 0]
+    // From where the ray enters the grid.
+    let enter = 0, leave = Infinity
+    for (let a = 0; a < 3; a++) {
+      const lo = this.origin[a], hi = lo + count[a] * cell
+      if (direction[a] === 0) {
+        if (origin[a] < lo || origin[a] > hi) return 0
+        continue
+      }
+      const t0 = (lo - origin[a]) / direction[a], t1 = (hi - origin[a]) / direction[a]
+      enter = Math.max(enter, Math.min(t0, t1))
+      leave = Math.min(leave, Math.max(t0, t1))
+    }
+    if (enter > leave) return 0
+    for (let a = 0; a < 3; a++) {
+      const x = origin[a] + enter * direction[a] - this.origin[a]
+      at[a] = Math.min(count[a] - 1, Math.max(0, Math.floor(x / cell)))
+      step[a] = Math.sign(direction[a])
+      per[a] = direction[a] === 0 ? Infinity : cell / Math.abs(direction[a])
+      next[a] = direction[a] === 0 ? Infinity : enter + ((at[a] + (step[a] > 0 ? 1 : 0)) * cell - x) / direction[a]
+    }
+    const hits: number[] = []
+    for (;;) {
+      const a = next[0] <= next[1] && next[0] <= next[2] ? 0 : next[1] <= next[2] ? 1 : 2
+      const c = at[0] + count[0] * (at[1] + count[1] * at[2])
+      for (let q = start[c]; q < start[c + 1]; q++) {
+        // A triangle in several cells counts once.
+        if (this.hit(list[q], origin, direction) >= 0 && !hits.includes(list[q]) && accept(list[q])) hits.push(list[q])
+      }
+      at[a] += step[a]
+      if (at[a] < 0 || at[a] >= count[a]) return hits.length
+      next[a] += per[a]
+    }
   }
 
   private ask(px: number, py: number, pz: number, within: number): number {

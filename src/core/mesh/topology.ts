@@ -22,52 +22,63 @@ export const nextIn = (h: number): number => (h % 3 === 2 ? h - 2 : h + 1)
 export const prevIn = (h: number): number => (h % 3 === 0 ? h + 2 : h - 1)
 export const triangleOf = (h: number): number => (h / 3) | 0
 
+const taken = 0xffffffff
+
 /** Neighbours of every half-edge, by bucket sort on the lower vertex. Linear in the number of triangles. */
 export function buildTopology(mesh: TriMesh): Topology {
   const tri = mesh.triangles
   const half = tri.length
   const start = new Uint32Array(vertexCount(mesh) + 1)
-  const lowOf = (h: number) => {
-    const a = tri[h], b = tri[nextIn(h)]
-    return a < b ? a : b
+  for (let t = 0; t < half; t += 3) {
+    const a = tri[t], b = tri[t + 1], c = tri[t + 2]
+    start[(a < b ? a : b) + 1]++
+    start[(b < c ? b : c) + 1]++
+    start[(c < a ? c : a) + 1]++
   }
-  for (let h = 0; h < half; h++) start[lowOf(h) + 1]++
   for (let v = 1; v < start.length; v++) start[v] += start[v - 1]
   const fill = start.slice(0, -1)
-  const bucket = new Uint32Array(half)
-  for (let h = 0; h < half; h++) bucket[fill[lowOf(h)]++] = h
+  // The other end stands beside each half-edge, so that buckets are read in one go.
+  const bucket = new Uint32Array(half), other = new Uint32Array(half)
+  for (let h = 0; h < half; h++) {
+    const a = tri[h], b = tri[h % 3 === 2 ? h - 2 : h + 1]
+    const at = fill[a < b ? a : b]++
+    bucket[at] = h
+    other[at] = a < b ? b : a
+  }
   const twin = new Int32Array(half).fill(open)
   const sameWay = new Uint8Array(half)
-  const done = new Uint8Array(half)
   const nonManifold: number[] = []
   let edges = 0, openEdges = 0, flippedEdges = 0
-  const group: number[] = []
   for (let v = 0; v + 1 < start.length; v++) {
-    for (let i = start[v]; i < start[v + 1]; i++) {
+    for (let i = start[v], end = start[v + 1]; i < end; i++) {
+      const far = other[i]
+      if (far === taken) continue
       const h = bucket[i]
-      if (done[h]) continue
-      const other = tri[h] === v ? tri[nextIn(h)] : tri[h]
-      group.length = 0
-      for (let j = i; j < start[v + 1]; j++) {
+      let second = -1, many = false
+      for (let j = i + 1; j < end; j++) {
+        if (other[j] !== far) continue
         const g = bucket[j]
-        if ((tri[g] === v ? tri[nextIn(g)] : tri[g]) === other) {
-          group.push(g)
-          done[g] = 1
+        other[j] = taken
+        if (second < 0) {
+          second = g
+          continue
         }
+        if (!many) {
+          many = true
+          nonManifold.push(h)
+          twin[h] = twin[second] = shared
+        }
+        twin[g] = shared
       }
       edges++
-      if (group.length === 1) openEdges++
-      else if (group.length === 2) {
-        const [a, b] = group
-        twin[a] = b
-        twin[b] = a
-        if (tri[a] === tri[b]) {
+      if (second < 0) openEdges++
+      else if (!many) {
+        twin[h] = second
+        twin[second] = h
+        if (tri[h] === tri[second]) {
           flippedEdges++
-          sameWay[a] = sameWay[b] = 1
+          sameWay[h] = sameWay[second] = 1
         }
-      } else {
-        nonManifold.push(h)
-        for (const g of group) twin[g] = shared
       }
     }
   }
