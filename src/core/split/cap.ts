@@ -10,19 +10,23 @@ const inside = (p: readonly [number, number], ring: readonly (readonly [number, 
   return odd
 }
 
+/** Area inside one ring, either way round. */
+export const ringArea = (ring: readonly (readonly [number, number])[]): number => Math.abs(ring.reduce((s, a, i) => { const b = ring[(i + 1) % ring.length]; return s + (a[0] * b[1] - b[0] * a[1]) / 2 }, 0))
+
 /**
  * Fills nested closed rings in the plane: rings at even depth bound material, those at odd depth are holes in it.
  * @param check count what could not be filled, and keep corners on straight runs; a face that is only looked at needs neither
- * @returns triangles, counter-clockwise, as numbers of all rings' corners in one row; areas filled; rings that earcut could not fill
+ * @returns triangles, counter-clockwise, as numbers of all rings' corners in one row; areas filled; rings that earcut could not fill; how
+ * many rings each ring lies in
  */
-export function fillRings(rings: readonly (readonly (readonly [number, number])[])[], check = true): { triangles: number[]; area: number; filled: number; failed: number } {
+export function fillRings(rings: readonly (readonly (readonly [number, number])[])[], check = true): { triangles: number[]; area: number; filled: number; failed: number; depth: number[] } {
   const start: number[] = []
   let total = 0
   for (const r of rings) {
     start.push(total)
     total += r.length
   }
-  const area = rings.map((r) => Math.abs(r.reduce((s, a, i) => { const b = r[(i + 1) % r.length]; return s + (a[0] * b[1] - b[0] * a[1]) / 2 }, 0)))
+  const area = rings.map(ringArea)
   const depth = rings.map((r, i) => (area[i] > 0 ? rings.filter((o, j) => j !== i && area[j] > area[i] && inside(r[0], o)).length : 1))
   const triangles: number[] = []
   let sum = 0, filled = 0, failed = 0
@@ -49,7 +53,7 @@ export function fillRings(rings: readonly (readonly (readonly [number, number])[
     filled++
   })
   if (check) rings.forEach((r, i) => { if (area[i] > 0 && !keepCorners(triangles, start[i], r.length)) failed++ })
-  return { triangles, area: sum, filled, failed }
+  return { triangles, area: sum, filled, failed, depth }
 }
 
 /**
