@@ -30,8 +30,8 @@ export async function single(work: () => unknown, runs = 5): Promise<number> {
 }
 
 /** How the cost of `work` grows from a small to a large input, over the growth of the input itself: 1 is linear. */
-export async function growth<T>(small: T, large: T, sizeOf: (input: T) => number, work: (input: T) => unknown): Promise<{ smallMs: number; largeMs: number; growth: number; ofLinear: number }> {
-  const a = await single(() => work(small), 3), b = await single(() => work(large), 3)
+export async function growth<T>(small: T, large: T, sizeOf: (input: T) => number, work: (input: T) => unknown, runs = 3): Promise<{ smallMs: number; largeMs: number; growth: number; ofLinear: number }> {
+  const a = await single(() => work(small), runs), b = await single(() => work(large), runs)
   const linear = sizeOf(large) / sizeOf(small)
   return { smallMs: Math.round(a), largeMs: Math.round(b), growth: Number((b / a).toFixed(2)), ofLinear: Number((b / a / linear).toFixed(2)) }
 }

@@ -12,7 +12,7 @@ export type ThickenSide = 'outward' | 'inward' | 'both'
 export interface Thickened { readonly mesh: TriMesh; /** Whether the plain wall crossed itself and a new skin was laid over it. */ readonly reskinned: boolean }
 
 /** Way each vertex goes so that its triangles, not it, move by one mm: the vertex normal, longer where the skin bends. */
-function miterDirections(part: TriMesh): Float32Array {
+export function miterDirections(part: TriMesh): Float32Array {
   const normals = vertexNormals(part)
   const n = part.positions.length / 3
   const reach = new Float64Array(n).fill(1)
@@ -29,14 +29,6 @@ function miterDirections(part: TriMesh): Float32Array {
     }
   }
   return normals.map((v, i) => v / reach[Math.floor(i / 3)])
-}
-
-/** A copy of the flagged part of a skin, moved along its normals: an open parallel skin, with the number of crossings it has. */
-export function offsetPart(mesh: TriMesh, flags: Uint8Array, by: number, work: Work = quiet): { mesh: TriMesh; crossings: number } {
-  const part = keepTriangles(mesh, flags).mesh
-  const way = miterDirections(part)
-  const out = { positions: part.positions.map((v, i) => v + by * way[i]), triangles: part.triangles }
-  return { mesh: out, crossings: findSelfCrossings(out, work).length / 2 }
 }
 
 /**

@@ -4,7 +4,7 @@ import { defineStep, freeName } from '@/core/recipe/step'
 import { many, mm, volumeText } from '@/core/recipe/say'
 import { meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
 import { resolveRegion } from '@/core/region/region'
-import { offsetPart } from '@/core/skin/thicken'
+import { parallelSkin } from '@/core/skin/parallel-skin'
 import { StepError } from '@/core/recipe/step-error'
 import { span } from '@/core/recipe/work'
 import { offsetEdge, offsetMesh, requireSound } from '@/core/skin/offset'
@@ -25,11 +25,11 @@ export const offset = defineStep({
     if (s.by === 0) throw new StepError('nothing', 'An offset of 0 changes nothing.', { tryThis: 'Type a distance.' })
     const m = mesh(s.body).mesh
     if (!s.whole) {
-      const part = offsetPart(m, resolveRegion(m, s.region ?? []), s.by, work)
+      const part = parallelSkin(m, resolveRegion(m, s.region ?? []), s.by, s.edge ?? offsetEdge(m, s.by), work)
       const name = freeName(names, s.name ?? `${s.body} offset`)
       return Promise.resolve({
-        bodies: { [name]: { kind: 'mesh' as const, mesh: part.mesh } }, facts: { triangles: triangleCount(part.mesh), crossings: part.crossings },
-        warnings: part.crossings ? [`The parallel skin crosses itself at ${many(part.crossings)} pairs: the area bends more tightly than ${mm(Math.abs(s.by))}. Untangle it, or choose a smaller distance.`] : [],
+        bodies: { [name]: { kind: 'mesh' as const, mesh: part.mesh } }, facts: { triangles: triangleCount(part.mesh), reskinned: part.reskinned },
+        warnings: part.reskinned ? [`The area bends more tightly than ${mm(Math.abs(s.by))} in places, so its parallel skin was laid anew, with sharp seams there.`] : [],
         said: `a parallel skin at ${mm(s.by)} · ${many(triangleCount(part.mesh))} triangles`,
       })
     }
