@@ -69,4 +69,23 @@ export const tryItYourself: DemoJob = {
   ]),
 }
 
-export const demoJobs: readonly DemoJob[] = [gateAndGrip, tryItYourself]
+/** A carved tiller head out of a poor scan, made printable and light without ever leaving the mesh. */
+export const tillerHead: DemoJob = {
+  key: 'tiller-head', files: [],
+  recipe: recipe('Tiller head, hollow', [
+    { id: 'h1', kind: 'bring-in/practice-scan', set: { part: 'tiller-head', name: 'tiller-head', stations: 7, strays: 25, detail: 0.7, noise: 0.05, seed: 3 } },
+    { id: 'h2', kind: 'mend/check-up', set: { body: 'tiller-head' } },
+    { id: 'h3', kind: 'mend/specks', set: { body: 'tiller-head', by: 'share', share: 1 } },
+    { id: 'h4', kind: 'mend/reskin', set: { body: 'tiller-head', edge: 0.7 } },
+    { id: 'h5', kind: 'mend/smooth', set: { body: 'tiller-head', how: 'even', strength: 60, passes: 12 } },
+    { id: 'h6', kind: 'mend/trim', set: { body: 'tiller-head', by: 'plane', at: [16, 0, 0], axis: [-1, 0, 0], keep: 'a' } },
+    { id: 'h7', kind: 'mend/simplify', set: { body: 'tiller-head', to: 'deviation', deviation: 0.05 } },
+    { id: 'h8', kind: 'build/hollow', set: { body: 'tiller-head', wall: 3, drains: [[16, 0, 0]], diameter: 5 } },
+    { id: 'h9', kind: 'prove/measure', set: { what: 'wall', body: 'tiller-head', from: { as: 'point', at: [-20, 0, 20] } } },
+    { id: 'h10', kind: 'set-down/three-touch', set: { body: 'tiller-head', face: { as: 'plane', at: [16, 5, 5] }, goes: 'under' } },
+    { id: 'h11', kind: 'mend/check-up', set: { body: 'tiller-head' } },
+    { id: 'h12', kind: 'send-out/file', set: { bodies: ['tiller-head'], file: 'tiller-head.3mf' } },
+  ]),
+}
+
+export const demoJobs: readonly DemoJob[] = [gateAndGrip, tryItYourself, tillerHead]
