@@ -7,6 +7,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { ProgressBar } from 'react-bootstrap'
 import { dependentsOf } from '@/core/recipe/dependents'
 import type { Recipe, RecipeStep } from '@/core/recipe/recipe'
+import { marksOf } from '@/bench/state/marks'
 import { stages, stageTitles } from '@/core/recipe/step'
 import { num } from '@/core/recipe/say'
 import { stepOf } from '@/core/steps/registry'
@@ -153,9 +154,9 @@ export function BenchPage({ id }: { id: string }) {
 
   const slot = slotOf(tool)
   const marks = useMemo(() => [
-    ...(job?.run?.steps ?? []).filter((r) => r.ok && r.kind === 'prove/measure' && r.facts.markFrom && r.id !== tool?.editing).map((r) => ({ id: r.id, facts: r.facts, ghost: false })),
-    ...(tool?.kind === 'prove/measure' && ghost.report?.ok && ghost.report.facts.markFrom ? [{ id: 'ghost', facts: ghost.report.facts, ghost: true }] : []),
-  ], [job?.run?.steps, tool?.kind, tool?.editing, ghost.report])
+    ...marksOf(job?.recipe.steps ?? [], job?.run?.steps ?? []).filter((m) => m.id !== tool?.editing),
+    ...(tool?.kind === 'prove/measure' && ghost.report?.ok && ghost.report.facts.markFrom ? [{ id: 'ghost', facts: ghost.report.facts, ghost: true, past: false }] : []),
+  ], [job?.recipe.steps, job?.run?.steps, tool?.kind, tool?.editing, ghost.report])
   const run = job?.run
   const busy = run && (run.state === 'running' || run.state === 'waiting')
   if (error && !job) return <main className="jobs"><p className="told bad">{error.message}</p><Link href="/">All jobs</Link></main>

@@ -7,6 +7,7 @@ import { matchEntries } from './find/find'
 import { fieldsOfTool, slotOf, takePoint, touchKind } from './stage3d/slots'
 import { colourAt } from './stage3d/ramp'
 import { freshId, middleOf, type BenchBody } from './state/job'
+import { marksOf } from './state/marks'
 import { useBench, type ToolInHand } from './state/store'
 import { hintFor, startValues } from './state/tools'
 import { trayGroups } from './tray/groups'
@@ -103,5 +104,17 @@ describe('figures and colours', () => {
     expect(matchEntries(all, 'smooth').map((e) => e.title)).toEqual(['Smooth folds', 'Smooth', 'Close holes'])
     expect(matchEntries(all, 'rim fill').map((e) => e.title)).toEqual(['Close holes'])
     expect(matchEntries(all, 'zebra')).toEqual([])
+  })
+  it('a measure mark stays; once its body has changed it is of the past, and with the body it goes', () => {
+    const step = (id: string, kind: string, set: Record<string, unknown> = {}) => ({ id, kind, set })
+    const report = (id: string, kind: string, changed: Record<string, string | null> = {}, facts = {}) => ({ id, kind, ok: true, ms: 1, cached: false, said: '', warnings: [], files: [], facts, bodies: changed })
+    const mark = { value: 3, unit: 'mm', markFrom: [0, 0, 0], markTo: [0, 0, 3] }
+    const steps = [step('m', 'prove/measure', { body: 'grip', other: 'pin' }), step('t', 'set-down/turn', { body: 'grip' })]
+    const measured = report('m', 'prove/measure', {}, mark)
+    expect(marksOf(steps, [measured]).map((m) => [m.id, m.past])).toEqual([['m', false]])
+    expect(marksOf(steps, [measured, report('t', 'set-down/turn', { block: 'x' })])[0].past).toBe(false)
+    expect(marksOf(steps, [measured, report('t', 'set-down/turn', { pin: 'x' })])[0].past).toBe(true)
+    expect(marksOf(steps, [measured, report('t', 'build/union', { grip: 'y', pin: null })])).toEqual([])
+    expect(marksOf(steps, [{ ...measured, ok: false }])).toEqual([])
   })
 })

@@ -36,7 +36,7 @@ export function Bodies({ bodies }: { bodies: BenchBody[] }) {
         )
       })}
       {selected && bodies.some((b) => b.name === selected) && (
-        <div className="d-flex flex-wrap gap-1 mt-1" role="group" aria-label={`Looks of ${selected}`}>
+        <div className="looks-row mt-1" role="group" aria-label={`Looks of ${selected}`}>
           <button type="button" className="btn btn-quiet btn-sm d-flex gap-1 align-items-center" aria-pressed={!!looks[selected]?.ghost} onClick={() => look(selected, { ghost: !looks[selected]?.ghost })}><Blend size={14} />Faint</button>
           <button type="button" className="btn btn-quiet btn-sm d-flex gap-1 align-items-center" onClick={() => (only ? set({ looks: Object.fromEntries(bodies.map((b) => [b.name, { ...looks[b.name], hidden: false }])) }) : alone(selected))}><Focus size={14} />{only ? 'Show all' : 'Alone'}</button>
           <button type="button" className="btn btn-quiet btn-sm d-flex gap-1 align-items-center" aria-pressed={!!looks[selected]?.pieces} title="Every piece in its own colour" onClick={() => look(selected, { pieces: !looks[selected]?.pieces })}><Palette size={14} />Pieces</button>

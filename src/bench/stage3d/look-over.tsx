@@ -5,9 +5,9 @@ import { useThree } from '@react-three/fiber'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { BufferAttribute, BufferGeometry, DoubleSide, Plane, Vector3 } from 'three'
 import { picking } from '@/bench/picking/client'
+import type { Mark } from '@/bench/state/marks'
 import type { SectionPlane } from '@/bench/state/store'
 import { num } from '@/core/recipe/say'
-import type { Facts } from '@/core/recipe/step'
 import type { Vec3 } from '@/core/math/vec'
 import { OverlayLine } from './body-mesh'
 
@@ -71,19 +71,17 @@ function SectionFace({ plane, body, others }: { plane: SectionPlane; body: Cut; 
   )
 }
 
-export interface Mark { id: string; facts: Facts; ghost: boolean }
-
 /** Measures that stay with the job, and the one in hand. */
 export function Marks({ marks }: { marks: Mark[] }) {
   return (
     <>
-      {marks.map(({ id, facts, ghost }) => {
+      {marks.map(({ id, facts, ghost, past }) => {
         const from = facts.markFrom as unknown as Vec3, to = facts.markTo as unknown as Vec3
         const middle: Vec3 = [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2, (from[2] + to[2]) / 2]
         return (
           <group key={id}>
-            <OverlayLine points={Float32Array.from([...from, ...to])} colour={ghost ? '#8a2f63' : '#0e5f55'} />
-            <Html position={[...middle]} zIndexRange={[2, 0]}><span className={`chip ${ghost ? 'picked' : ''}`} data-testid="mark"><b className="figure">{num(Number(facts.value), 3)}{facts.unit === '°' ? '°' : ' mm'}</b></span></Html>
+            <OverlayLine points={Float32Array.from([...from, ...to])} colour={ghost ? '#8a2f63' : past ? '#8b8f92' : '#0e5f55'} />
+            <Html position={[...middle]} zIndexRange={[2, 0]}><span className={`chip ${ghost ? 'picked' : past ? 'past' : ''}`} data-testid="mark" title={past ? 'Measured before the body was changed' : undefined}><b className="figure">{num(Number(facts.value), 3)}{facts.unit === '°' ? '°' : ' mm'}</b></span></Html>
           </group>
         )
       })}
