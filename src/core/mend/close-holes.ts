@@ -2,7 +2,7 @@
 import type { Vec3 } from '@/core/math/vec'
 import { buildTopology, findRims, triangleOf, type Rim } from '@/core/mesh/topology'
 import { keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
-import { checkStop, quiet, type Work } from '@/core/recipe/work'
+import { checkStop, quiet, span, type Work } from '@/core/recipe/work'
 import { fairVertices } from './fair'
 import { joinPatches, loopOfRim, patchGround, rimLength, rimNearest, type Loop } from './loop'
 import type { Patch } from './patch'
@@ -78,7 +78,7 @@ export function closeHoles(input: TriMesh, choice: HoleChoice, work: Work = quie
       work.progress(r / chosen.length, 'closing holes')
     }
     const loop = loopOfRim(mesh, rim)
-    const patch = patchLoop(ground, loop, choice.how)
+    const patch = patchLoop(ground, loop, choice.how, undefined, span(work, r / chosen.length, (r + 1) / chosen.length))
     if (!patch.triangles.length) return
     patches.push({ loop, patch })
     longest = Math.max(longest, rimLength(mesh, rim))

@@ -2,13 +2,14 @@
 import type { Vec3 } from '@/core/math/vec'
 import { vertex } from '@/core/mesh/tri-mesh'
 import type { Loop, PatchGround } from './loop'
+import { checkStop, quiet, span, type Work } from '@/core/recipe/work'
 import { Patch } from './patch'
 import { flatTriangulation, leastWeightTriangulation } from './triangulate-rim'
 
 export type HoleFill = 'flat' | 'smooth' | 'curvature'
 
-/** @param given a first triangulation of the loop's corners; found by least weight (or flat) when left out */
-export function patchLoop(ground: PatchGround, loop: Loop, how: HoleFill, given?: readonly number[]): Patch {
+/** @param given a first triangulation of the loop's corners; found by least weight (or flat) when left out or empty */
+export function patchLoop(ground: PatchGround, loop: Loop, how: HoleFill, given?: readonly number[], work: Work = quiet): Patch {
   const { mesh, around, normals } = ground
   const n = loop.points.length
   const at = new Map<number, number>()
@@ -26,7 +27,7 @@ export function patchLoop(ground: PatchGround, loop: Loop, how: HoleFill, given?
   const first = loop.vertices.map((v, i) => (v < 0 ? i : at.get(v)!))
   const joined = (i: number, j: number) => i < n && j < n && linked.has(first[i] * n + first[j])
   let cut: readonly number[]
-  if (given) cut = given
+  if (given?.length) cut = given
   else {
     const outside = loop.against.map((h): Vec3 | null => {
       if (h < 0) return null
@@ -34,7 +35,7 @@ export function patchLoop(ground: PatchGround, loop: Loop, how: HoleFill, given?
       return [normals[3 * t], normals[3 * t + 1], normals[3 * t + 2]]
     })
     const flat = how === 'flat' ? flatTriangulation(loop.points) : null
-    cut = flat && !crossesMesh(flat, n, joined) ? flat : leastWeightTriangulation(loop.points, { outside, joined })
+    cut = flat && !crossesMesh(flat, n, joined) ? flat : leastWeightTriangulation(loop.points, { outside, joined }, span(work, 0, 0.4))
   }
   const patch = new Patch(loop.points.flat(), n, cut, joined)
   if (how === 'flat') return patch
@@ -50,16 +51,21 @@ export function patchLoop(ground: PatchGround, loop: Loop, how: HoleFill, given?
     for (let k = 0; k < outer[i].length; k += 3) take(outer[i][k], outer[i][k + 1], outer[i][k + 2])
     return sum / count
   })
+  work.progress(0.4, 'fitting a patch')
   patch.relax(10)
   // Faired each time it has doubled, a patch is nearly done when it is fine; large ones then need few steps.
   let faired = n
   patch.refine(wanted, {
     after: () => {
+      checkStop(work)
+      work.progress(Math.min(0.8, 0.4 + patch.points.length / 90_000), 'fitting a patch')
       if (patch.points.length / 3 < 2 * faired) return
       patch.fair(outer, 80)
       faired = patch.points.length / 3
     },
   })
+  checkStop(work)
+  work.progress(0.85, 'fairing the patch')
   patch.fair(outer, patch.points.length < 9000 ? 300 : 60)
   if (patch.points.length < 9000 && patch.relax(6)) patch.fair(outer, 100)
   return patch

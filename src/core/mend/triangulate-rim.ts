@@ -1,6 +1,7 @@
 /** Spans a closed rim with triangles. */
 import earcut, { deviation } from 'earcut'
 import { cross, dot, frame, length, normalize, sub, type Vec3 } from '@/core/math/vec'
+import { checkStop, quiet, type Work } from '@/core/recipe/work'
 
 /** Above this many corners a rim is halved first, so that the cubic search stays quick. */
 export const directLimit = 160
@@ -38,11 +39,11 @@ export function flatTriangulation(points: readonly Vec3[]): number[] | null {
  * Least-weight triangulation of a closed rim (Barequet & Sharir 1995) with weight (greatest dihedral angle, area) compared in that
  * order (Liepa 2003). Edges that the mesh has already are avoided. Corner numbers, three by three, running the rim's way.
  */
-export function leastWeightTriangulation(points: readonly Vec3[], context: RimContext): number[] {
+export function leastWeightTriangulation(points: readonly Vec3[], context: RimContext, work: Work = quiet): number[] {
   const n = points.length
   if (n < 3) return []
   if (n === 3) return [0, 1, 2]
-  if (n > directLimit) return halve(points, context)
+  if (n > directLimit) return halve(points, context, work)
   const angle = new Float64Array(n * n), area = new Float64Array(n * n)
   const via = new Int32Array(n * n).fill(-1)
   const normalOf = (i: number, j: number, k: number): [Vec3, number] => {
@@ -53,6 +54,7 @@ export function leastWeightTriangulation(points: readonly Vec3[], context: RimCo
   const bend = (a: Vec3 | null, b: Vec3) => (a === null ? 0 : 1 - Math.max(-1, Math.min(1, dot(a, b))))
   const inner = (i: number, j: number): Vec3 | null => (j === i + 1 ? context.outside[i] : normalOf(i, via[i * n + j], j)[0])
   for (let gap = 2; gap < n; gap++) {
+    if (n > 200) checkStop(work)
     for (let i = 0; i + gap < n; i++) {
       const k = i + gap
       let bestAngle = Infinity, bestArea = Infinity, best = -1
@@ -91,7 +93,7 @@ export function leastWeightTriangulation(points: readonly Vec3[], context: RimCo
 }
 
 /** Splits a long rim by its best short chord and spans both halves. */
-function halve(points: readonly Vec3[], context: RimContext): number[] {
+function halve(points: readonly Vec3[], context: RimContext, work: Work): number[] {
   const n = points.length
   const along = new Float64Array(n + 1)
   for (let i = 0; i < n; i++) along[i + 1] = along[i] + length(sub(points[(i + 1) % n], points[i]))
@@ -116,7 +118,7 @@ function halve(points: readonly Vec3[], context: RimContext): number[] {
       outside: ids.map((id, x) => ((ids[(x + 1) % ids.length] - id + n) % n === 1 ? context.outside[id] : null)),
       joined: (i, j) => context.joined(ids[i], ids[j]),
     }
-    return leastWeightTriangulation(ids.map((i) => points[i]), sub2).map((i) => ids[i])
+    return leastWeightTriangulation(ids.map((i) => points[i]), sub2, work).map((i) => ids[i])
   }
   const one = Array.from({ length: bk - bi + 1 }, (_, i) => bi + i)
   const two = Array.from({ length: n - (bk - bi) + 1 }, (_, i) => (bk + i) % n)
