@@ -7,22 +7,62 @@ export interface Split { readonly mesh: TriMesh; readonly edges: number; readonl
 
 /**
  * Stitches each non-manifold edge pairwise: around the edge, a triangle is joined to the next one that closes material with it.
- * Then every fan gets a vertex of its own. Coordinates do not change.
+ * Then every fan gets a vertex of its own. Coordinates do not change. No edge is left with more than two triangles.
  */
 export function splitNonManifold(mesh: TriMesh): Split {
+  const first = stitchAndSplit(mesh)
+  let out = first.mesh
+  for (let round = 0; round < 8; round++) {
+    const t = buildTopology(out)
+    if (!t.nonManifoldEdges) break
+    // Where fans hang together by another way round both ends, splitting them frees nothing: what was not stitched is cut loose.
+    out = stitchAndSplit(cutLoose(out, t)).mesh
+  }
+  return { ...first, mesh: out }
+}
+
+/** Half-edges of each edge with more than two triangles. */
+function sharedEdges(mesh: TriMesh, topology: Topology): number[][] {
+  const groups = new Map<string, number[]>()
+  for (let h = 0; h < topology.twin.length; h++) {
+    if (topology.twin[h] !== shared) continue
+    const a = mesh.triangles[h], b = mesh.triangles[nextIn(h)]
+    const key = a < b ? `${a} ${b}` : `${b} ${a}`
+    const list = groups.get(key)
+    if (list) list.push(h)
+    else groups.set(key, [h])
+  }
+  return [...groups.values()]
+}
+
+/** Gives all but the first stitched pair of each shared edge end vertices of their own: pairs together, single triangles alone. */
+function cutLoose(mesh: TriMesh, topology: Topology): TriMesh {
+  const triangles = mesh.triangles.slice()
+  const extra: number[] = []
+  const twin = Int32Array.from(topology.twin)
+  const corner = (h: number, v: number) => (mesh.triangles[h] === v ? h : nextIn(h))
+  for (const group of sharedEdges(mesh, topology)) {
+    for (const h of group) twin[h] = -1
+    stitch(mesh, group, twin)
+    const pairs = group.filter((h) => twin[h] > h).map((h) => [h, twin[h]]), alone = group.filter((h) => twin[h] < 0).map((h) => [h])
+    const [a, b] = [mesh.triangles[group[0]], mesh.triangles[nextIn(group[0])]]
+    for (const members of [...pairs, ...alone].slice(1)) for (const v of [a, b]) {
+      const copy = vertexCount(mesh) + extra.length / 3
+      extra.push(...vertex(mesh, v))
+      for (const h of members) triangles[corner(h, v)] = copy
+    }
+  }
+  const positions = new Float32Array(mesh.positions.length + extra.length)
+  positions.set(mesh.positions)
+  positions.set(extra, mesh.positions.length)
+  return { positions, triangles }
+}
+
+function stitchAndSplit(mesh: TriMesh): Split {
   const topology = buildTopology(mesh)
   const twin = Int32Array.from(topology.twin)
   if (topology.nonManifoldEdges) {
-    const groups = new Map<string, number[]>()
-    for (let h = 0; h < twin.length; h++) {
-      if (twin[h] !== shared) continue
-      const a = mesh.triangles[h], b = mesh.triangles[nextIn(h)]
-      const key = a < b ? `${a} ${b}` : `${b} ${a}`
-      const list = groups.get(key)
-      if (list) list.push(h)
-      else groups.set(key, [h])
-    }
-    for (const group of groups.values()) {
+    for (const group of sharedEdges(mesh, topology)) {
       for (const h of group) twin[h] = -1
       stitch(mesh, group, twin)
     }
