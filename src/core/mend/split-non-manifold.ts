@@ -1,6 +1,6 @@
 /** Cuts a skin apart where more than two triangles share an edge or fans share a vertex, then stitches what belongs together (Guéziec, Taubin, Lazarus & Horn 2001). */
 import { cross, dot, normalize, sub, type Vec3 } from '@/core/math/vec'
-import { buildTopology, cornerFans, nextIn, prevIn, shared, type Topology } from '@/core/mesh/topology'
+import { buildTopology, cornerFans, nextIn, prevIn, shared, triangleOf, type Topology } from '@/core/mesh/topology'
 import { vertex, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
 
 export interface Split { readonly mesh: TriMesh; readonly edges: number; readonly vertices: number }
@@ -12,11 +12,11 @@ export interface Split { readonly mesh: TriMesh; readonly edges: number; readonl
 export function splitNonManifold(mesh: TriMesh): Split {
   const first = stitchAndSplit(mesh)
   let out = first.mesh
-  for (let round = 0; round < 8; round++) {
+  for (let round = 0; round < 24; round++) {
     const t = buildTopology(out)
     if (!t.nonManifoldEdges) break
-    // Where fans hang together by another way round both ends, splitting them frees nothing: what was not stitched is cut loose.
-    out = stitchAndSplit(cutLoose(out, t)).mesh
+    // Where fans hang together by another way round both ends, splitting them frees nothing.
+    out = stitchAndSplit(freeEdges(out, t)).mesh
   }
   return { ...first, mesh: out }
 }
@@ -35,27 +35,43 @@ function sharedEdges(mesh: TriMesh, topology: Topology): number[][] {
   return [...groups.values()]
 }
 
-/** Gives all but the first stitched pair of each shared edge end vertices of their own: pairs together, single triangles alone. */
-function cutLoose(mesh: TriMesh, topology: Topology): TriMesh {
-  const triangles = mesh.triangles.slice()
+/**
+ * Frees edges whose ends cannot be split. Stitched pairs but the first get a vertex of their own in the middle of the edge, so that they
+ * no longer share it and the skin stays closed; a triangle left without a partner gets end vertices of its own.
+ */
+function freeEdges(mesh: TriMesh, topology: Topology): TriMesh {
+  const triangles = Array.from(mesh.triangles)
   const extra: number[] = []
   const twin = Int32Array.from(topology.twin)
-  const corner = (h: number, v: number) => (mesh.triangles[h] === v ? h : nextIn(h))
+  const touched = new Set<number>()
+  const add = (p: readonly number[]) => {
+    extra.push(p[0], p[1], p[2])
+    return vertexCount(mesh) + extra.length / 3 - 1
+  }
   for (const group of sharedEdges(mesh, topology)) {
-    for (const h of group) twin[h] = -1
-    stitch(mesh, group, twin)
-    const pairs = group.filter((h) => twin[h] > h).map((h) => [h, twin[h]]), alone = group.filter((h) => twin[h] < 0).map((h) => [h])
-    const [a, b] = [mesh.triangles[group[0]], mesh.triangles[nextIn(group[0])]]
-    for (const members of [...pairs, ...alone].slice(1)) for (const v of [a, b]) {
-      const copy = vertexCount(mesh) + extra.length / 3
-      extra.push(...vertex(mesh, v))
-      for (const h of members) triangles[corner(h, v)] = copy
+    // One edge of a triangle at a time.
+    if (group.some((h) => touched.has(triangleOf(h)))) continue
+    for (const h of group) {
+      twin[h] = -1
+      touched.add(triangleOf(h))
     }
+    stitch(mesh, group, twin)
+    const pairs = group.filter((h) => twin[h] > h).map((h) => [h, twin[h]]), alone = group.filter((h) => twin[h] < 0)
+    const p = vertex(mesh, mesh.triangles[group[0]]), q = vertex(mesh, mesh.triangles[nextIn(group[0])])
+    for (const pair of pairs.slice(1)) {
+      const m = add([(p[0] + q[0]) / 2, (p[1] + q[1]) / 2, (p[2] + q[2]) / 2])
+      for (const h of pair) {
+        // a b c becomes a m c and m b c.
+        triangles.push(m, mesh.triangles[nextIn(h)], mesh.triangles[prevIn(h)])
+        triangles[nextIn(h)] = m
+      }
+    }
+    for (const h of pairs.length ? alone : alone.slice(1)) for (const c of [h, nextIn(h)]) triangles[c] = add(vertex(mesh, mesh.triangles[c]))
   }
   const positions = new Float32Array(mesh.positions.length + extra.length)
   positions.set(mesh.positions)
   positions.set(extra, mesh.positions.length)
-  return { positions, triangles }
+  return { positions, triangles: Uint32Array.from(triangles) }
 }
 
 function stitchAndSplit(mesh: TriMesh): Split {
