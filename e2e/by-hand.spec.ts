@@ -10,7 +10,7 @@ test('the noisy grip scan is mended by hand tools only, and the check-up counts 
   await openFresh(page, 'Try it: raw scan and download')
   await pickBody(page, 'grip')
   await tool(page, 'Mend', 'Check-up')
-  await expect(page.getByTestId('check-up').locator('dt', { hasText: 'holes' })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByTestId('check-up').locator('dt', { hasText: /^holes$/ })).toBeVisible({ timeout: 60_000 })
   await page.getByRole('button', { name: 'Cancel' }).click()
   await group(page, 'Skin')
   await tool(page, 'Mend', 'Clear specks')

@@ -13,7 +13,7 @@ test('scan and download in, mended, hole resized, pin cut, block joined, file ou
   // Looking at it: the check-up counts faults and jumps to them.
   await page.getByTestId('body-grip').getByRole('button', { name: 'grip', exact: true }).click()
   await tool(page, 'Mend', 'Check-up')
-  await expect(page.getByTestId('check-up').locator('dt', { hasText: 'holes' })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByTestId('check-up').locator('dt', { hasText: /^holes$/ })).toBeVisible({ timeout: 60_000 })
   await expect(page.getByTestId('check-up').locator('dt', { hasText: 'self-crossings' })).toBeVisible()
   await page.getByRole('button', { name: 'Next fault' }).click()
   await expect(page.locator('.chip.fault')).toContainText('open rim')
