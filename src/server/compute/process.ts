@@ -4,9 +4,9 @@ import { Logger, makeWorkerUtils, run, type JobHelpers, type Runner, type Worker
 import { EventEmitter } from 'node:events'
 import path from 'node:path'
 import { Worker } from 'node:worker_threads'
-import { Client } from 'pg'
 import type { StepReport } from '@/core/recipe/evaluate'
-import { database, databaseUrl } from '@/server/db/client'
+import { database } from '@/server/db/client'
+import { listenFor } from '@/server/db/listen'
 import { runs, workers } from '@/server/db/schema'
 import { cancelChannel, tell } from './queue'
 import type { ThreadReply, ThreadTask } from './thread'
@@ -90,29 +90,12 @@ async function checkUpTask(payload: unknown): Promise<void> {
   if (wrong && wrong !== 'stopped') throw new Error(wrong)
 }
 
-/** Listens for cancel requests for as long as the process lives, over lost connections too. */
-async function listenForCancel(): Promise<void> {
-  for (;;) {
-    const client = new Client({ connectionString: databaseUrl() })
-    try {
-      await client.connect()
-      await client.query(`listen ${cancelChannel}`)
-      client.on('notification', (n) => {
-        const seat = seats.find((s) => s.run !== null && s.run === n.payload)
-        if (!seat?.worker) return
-        stopping.add(seat.worker)
-        void seat.worker.terminate()
-      })
-      await new Promise<void>((resolve) => {
-        client.on('error', () => resolve())
-        client.on('end', () => resolve())
-      })
-    } catch {
-      // The server is away; try again below.
-    }
-    await client.end().catch(() => {})
-    await new Promise((r) => setTimeout(r, 1000))
-  }
+/** Stops the run that a cancel request names, when it runs here. */
+function cancel(run: string): void {
+  const seat = seats.find((s) => s.run !== null && s.run === run)
+  if (!seat?.worker) return
+  stopping.add(seat.worker)
+  void seat.worker.terminate()
 }
 
 /** Names of this process's worker pools: the queue's locks carry them. */
@@ -127,7 +110,7 @@ async function beat(): Promise<void> {
 }
 
 async function main(): Promise<void> {
-  void listenForCancel()
+  void listenFor(cancelChannel, cancel)
   const quietLogger = new Logger(() => (level, message) => { if (level === 'error') console.error(message) })
   let stopped = false
   let runner: Runner | null = null

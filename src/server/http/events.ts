@@ -1,6 +1,5 @@
 /** Fans database notifications out to the browsers that watch a job. One listening connection a process, over lost connections too. */
-import { Client } from 'pg'
-import { databaseUrl } from '@/server/db/client'
+import { listenFor } from '@/server/db/listen'
 import { eventChannel } from '@/server/compute/queue'
 
 type Watcher = (message: string) => void
@@ -8,28 +7,14 @@ interface Hub { watchers: Map<string, Set<Watcher>>; started: boolean }
 const shelf = globalThis as { glueBenchHub?: Hub }
 const hub = (): Hub => (shelf.glueBenchHub ??= { watchers: new Map(), started: false })
 
-async function listen(): Promise<void> {
-  for (;;) {
-    const client = new Client({ connectionString: databaseUrl() })
-    try {
-      await client.connect()
-      await client.query(`listen ${eventChannel}`)
-      client.on('notification', (n) => {
-        const { job, ...event } = JSON.parse(n.payload ?? '{}') as { job?: string }
-        for (const w of hub().watchers.get(job ?? '') ?? []) w(JSON.stringify(event))
-      })
-      // Whoever watched while the connection was down looks once at everything.
-      for (const set of hub().watchers.values()) for (const w of set) w('{"type":"job"}')
-      await new Promise<void>((resolve) => {
-        client.on('error', () => resolve())
-        client.on('end', () => resolve())
-      })
-    } catch {
-      // The server is away; try again below.
-    }
-    await client.end().catch(() => {})
-    await new Promise((r) => setTimeout(r, 1000))
-  }
+function hear(payload: string): void {
+  const { job, ...event } = JSON.parse(payload || '{}') as { job?: string }
+  for (const w of hub().watchers.get(job ?? '') ?? []) w(JSON.stringify(event))
+}
+
+/** Whoever watched while the connection was down looks once at everything. */
+function tellAll(): void {
+  for (const set of hub().watchers.values()) for (const w of set) w('{"type":"job"}')
 }
 
 /** A Server-Sent Events response for one job. */
@@ -37,7 +22,7 @@ export function eventStream(job: string, signal: AbortSignal): Response {
   const h = hub()
   if (!h.started) {
     h.started = true
-    void listen()
+    void listenFor(eventChannel, hear, tellAll)
   }
   const encoder = new TextEncoder()
   let close = () => {}
