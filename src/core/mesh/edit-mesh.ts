@@ -109,7 +109,13 @@ export class EditMesh {
     for (const v of na) if (nb.has(v)) common++
     if (common !== gone.length) return false
     if (gone.length === 2 && this.onRim(a) && this.onRim(b)) return false
-    if (gone.length === 2 && this.third(gone[0], a, b) === this.third(gone[1], a, b)) return false
+    if (gone.length === 2) {
+      const c = this.third(gone[0], a, b), d = this.third(gone[1], a, b)
+      if (c === d) return false
+      // Where a and b both have a triangle over c and d, the two would come to lie on each other.
+      const over = (v: number) => this.around[v].some((t) => this.has(t, c) && this.has(t, d))
+      if (over(a) && over(b)) return false
+    }
     if (this.onRim(a) && !this.onRim(b)) return false
     const p = this.positions
     for (const t of this.around[a]) {
