@@ -141,6 +141,32 @@ test.describe('holes', () => {
   })
 })
 
+test.describe('skin', () => {
+  test('Weld joins two rims that stand close; Smooth takes the noise and keeps the volume', async ({ page }) => {
+    await bringIn(page, 'tubes', concatMeshes([tube(10, 20, 0), tube(10, 20, 20.01)]))
+    await expect(page.getByTestId('body-tubes')).toContainText('4 holes')
+    await tool(page, 'Mend', 'Weld')
+    await fill(page, 'Within', '0.05')
+    // 48 vertices of one rim on 48 of the other.
+    expect(Number(await figure(page, 'ghost-figures', 'Joined'))).toBe(48)
+    await apply(page)
+    await settled(page)
+    await expect(page.getByTestId('body-tubes')).toContainText('2 holes')
+    await bringIn(page, 'ball', shaken(shifted(sphere(15, 4), 40, 0, 0), 0.3))
+    const before = await volume(page)
+    await tool(page, 'Mend', 'Smooth')
+    await card(page).getByLabel('Body', { exact: true }).selectOption('ball')
+    await fill(page, 'Passes', '15')
+    const moved = Number((await figure(page, 'ghost-figures', 'Moved up to')).replace(' mm', ''))
+    expect(moved).toBeGreaterThan(0.1)
+    expect(moved).toBeLessThan(1.5)
+    await apply(page)
+    await settled(page)
+    await pickBody(page, 'ball')
+    expect(Math.abs((await volume(page)) / before - 1)).toBeLessThan(0.02)
+  })
+})
+
 test.describe('walls', () => {
   test("Offset by Steiner's formula, Hollow by the box inside, on a cube of 40 mm", async ({ page }) => {
     await bringIn(page, 'cube', box(40, 40, 40, 2))
