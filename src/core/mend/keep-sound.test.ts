@@ -1,9 +1,9 @@
 import { describe, expect, it } from '@jest/globals'
 import { random } from '@/core/math/random'
-import { meshVolume, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { concatMeshes, meshVolume, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { deviation } from '@/core/prove/deviation'
 import { gripShape } from '@/core/scan/shapes'
-import { sphere, torus, without } from '@/testing/shapes'
+import { inward, sphere, torus, without } from '@/testing/shapes'
 import { checkUp, faultCount } from './check-up'
 import { keepSound } from './keep-sound'
 import { simplify } from './simplify'
@@ -32,6 +32,17 @@ describe('a tool leaves no fault behind', () => {
       const places = new Set(Array.from({ length: out.positions.length / 3 }, (_, v) => vertex(out, v).join()))
       const kept = Array.from({ length: spoilt.positions.length / 3 }, (_, v) => vertex(spoilt, v).join()).filter((p) => places.has(p))
       expect(kept.length).toBeGreaterThan(0.85 * (spoilt.positions.length / 3))
+    }
+  })
+  it('the inner skin of a hollow body is mended as well as the outer one: a patch that bends inward keeps its facing', () => {
+    for (let seed = 1; seed <= 4; seed++) {
+      const inner = inward(sphere(12, 4))
+      const spoilt = concatMeshes([sphere(20, 4), thrown(inner, 3, 2.5, seed)])
+      const before = faultCount(checkUp(spoilt).facts)
+      if (!before) continue
+      const out = keepSound(spoilt)
+      expect(checkUp(out).facts).toMatchObject({ closed: true, flippedEdges: 0, folded: 0, selfCrossings: 0, insideOutPieces: 0, pieces: 2 })
+      expect(Math.abs(meshVolume(out) / ((4 / 3) * Math.PI * (8000 - 1728)) - 1)).toBeLessThan(0.02)
     }
   })
   it('holes stay open, a sound mesh comes back as it is, and so does one that is broken all over', () => {

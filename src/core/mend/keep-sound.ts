@@ -2,21 +2,16 @@
 import { crossingsFrom, findSelfCrossings } from '@/core/mesh/self-crossing'
 import { buildTopology, cornerFans, nextIn, triangleOf, type Rim, type Topology } from '@/core/mesh/topology'
 import { concatMeshes, keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
-import { checkStop, quiet, type Work } from '@/core/recipe/work'
+import { checkStop, quiet, span, type Work } from '@/core/recipe/work'
 import { closeHoles } from './close-holes'
 import { growTriangles } from './cut-and-refill'
 import { findDegenerate, findFolded } from './defects'
-import { faceOutward } from './orient'
 import { removeDegenerate } from './slivers'
 import { splitNonManifold } from './split-non-manifold'
 import { untangle } from './untangle'
 
-/** Local clean-up that never opens anything: degenerate triangles out, split, facing. */
-export function tidy(mesh: TriMesh, work: Work): TriMesh {
-  const cleared = removeDegenerate(mesh)
-  checkStop(work)
-  return faceOutward(splitNonManifold(cleared.mesh).mesh, work).mesh
-}
+/** Which way a part cut out of a skin faces cannot be told from the part alone, so that is left as it is. */
+const tidyPart = (part: TriMesh): TriMesh => splitNonManifold(removeDegenerate(part).mesh).mesh
 
 /** Triangles at faults of the skin itself, crossings aside. */
 function faultyTriangles(mesh: TriMesh, t: Topology): Set<number> {
@@ -72,7 +67,7 @@ function rejoin(rest: TriMesh, places: ReadonlyMap<string, number>, part: TriMes
  */
 export function keepSound(made: TriMesh, work: Work = quiet): TriMesh {
   const topology = buildTopology(made)
-  const crossings = findSelfCrossings(made, work)
+  const crossings = findSelfCrossings(made, span(work, 0, 0.7))
   const faulty = faultyTriangles(made, topology)
   for (const t of crossings) faulty.add(t)
   if (!faulty.size || faulty.size > 20 + own * triangleCount(made)) return made
@@ -87,10 +82,11 @@ export function keepSound(made: TriMesh, work: Work = quiet): TriMesh {
   let best = made, least = faulty.size, mesh = part
   for (let round = 0; round < 3 && least; round++) {
     checkStop(work)
-    mesh = untangle(tidy(mesh, work), { folds: true, rounds: 6 }, work).mesh
+    const part = span(work, 0.7 + 0.1 * round, 0.8 + 0.1 * round)
+    mesh = untangle(tidyPart(mesh), { folds: true, rounds: 6 }, span(part, 0, 0.8)).mesh
     // What mending opened is closed; the cut towards the rest and old holes stay.
     const opened = (m: TriMesh) => (rim: Rim) => rim.vertices.every((v) => { const k = placeKey(m, v); return !places.has(k) && !free.has(k) })
-    mesh = tidy(closeHoles(mesh, { how: 'flat', accept: opened(mesh) }, work).mesh, work)
+    mesh = tidyPart(closeHoles(mesh, { how: 'flat', accept: opened(mesh) }, span(part, 0.8, 1)).mesh)
     const joined = rejoin(rest, places, mesh, free)
     if (!joined) continue
     const t = buildTopology(joined)

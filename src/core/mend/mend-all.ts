@@ -7,8 +7,10 @@ import { checkStop, span, quiet, type Work } from '@/core/recipe/work'
 import { checkUp, faultCount, faultWords, type CheckUpFacts } from './check-up'
 import { closeHoles } from './close-holes'
 import { smoothFolds } from './folds'
-import { tidy } from './keep-sound'
+import { faceOutward } from './orient'
+import { removeDegenerate } from './slivers'
 import { clearSpecks } from './specks'
+import { splitNonManifold } from './split-non-manifold'
 import { untangle } from './untangle'
 
 export interface MendChoice {
@@ -40,6 +42,13 @@ export function dropBadCoordinates(mesh: TriMesh): { mesh: TriMesh; dropped: num
   const positions = p.slice()
   for (let v = 0; v < bad.length; v++) if (bad[v]) positions.fill(0, 3 * v, 3 * v + 3)
   return { mesh: { positions, triangles: Uint32Array.from(kept) }, dropped: (k.length - kept.length) / 3 }
+}
+
+/** Local clean-up that never opens anything: degenerate triangles out, split, facing. */
+function tidy(mesh: TriMesh, work: Work): TriMesh {
+  const cleared = removeDegenerate(mesh)
+  checkStop(work)
+  return faceOutward(splitNonManifold(cleared.mesh).mesh, work).mesh
 }
 
 /**

@@ -62,7 +62,7 @@ export async function simplify(mesh: TriMesh, aim: SimplifyAim, work: Work = qui
     const error = tries === 1 ? aim.deviation : (low + high) / 2
     const { mesh: raw } = await simplifyQuadric(mesh, { triangles: aim.triangles ?? 4, error, locked, lockRims })
     checkStop(work)
-    const out = keepSound(raw, work)
+    const out = keepSound(raw, span(work, (tries - 0.5) / 9, tries / 9))
     const d = measure(out, span(work, tries / 9, (tries + 1) / 9))
     if (d.both.max <= aim.deviation) {
       if (!best || triangleCount(out) < triangleCount(best.mesh)) best = { mesh: out, deviation: d, tries }
