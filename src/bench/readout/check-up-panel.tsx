@@ -65,7 +65,7 @@ export function CheckUpPanel({ check }: { check: ReturnType<typeof useCheckUp> }
           <div className="fault-list">
             {check.faults.slice(0, 60).map((f, i) => (
               <button key={i} type="button" aria-current={fault === i} onClick={() => go(i)}>
-                <span>{f.kind === 'scrap' ? 'scrap in a hole' : f.kind}</span>
+                <span>{f.kind}</span>
                 <span className="figure">{f.length !== undefined ? `${num(f.length, 1)} mm` : f.at.map((v) => num(v, 0)).join(' ')}</span>
               </button>
             ))}

@@ -287,7 +287,7 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
         {faults.map((f, i) => f.line && <OverlayLine key={`l${i}`} points={Float32Array.from(f.line)} colour={brick} />)}
         <FaultTriangles faults={faults} bodies={bodies} />
         {shownFault && (
-          <Html position={[...shownFault.at]} zIndexRange={[2, 0]}><span className="chip fault">{shownFault.kind === 'hole' ? 'open rim' : shownFault.kind === 'scrap' ? 'scrap in a hole' : shownFault.kind} · <b className="figure">{num(shownFault.length ?? shownFault.reach, 1)} mm</b></span></Html>
+          <Html position={[...shownFault.at]} zIndexRange={[2, 0]}><span className="chip fault">{shownFault.kind === 'hole' ? 'open rim' : shownFault.kind} · <b className="figure">{num(shownFault.length ?? shownFault.reach, 1)} mm</b></span></Html>
         )}
         {label && tool?.kind === 'build/edit-hole' && (
           <Html position={[...label.centre]} zIndexRange={[2, 0]}>

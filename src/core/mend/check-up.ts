@@ -32,7 +32,7 @@ export interface CheckUpFacts {
   area: number
 }
 
-export type FaultKind = 'hole' | 'scrap' | 'non-manifold edge' | 'non-manifold vertex' | 'flipped neighbours' | 'inside-out piece' | 'degenerate' | 'duplicate' | 'fold' | 'crossing'
+export type FaultKind = 'hole' | 'scrap in a hole' | 'non-manifold edge' | 'non-manifold vertex' | 'flipped neighbours' | 'inside-out piece' | 'degenerate' | 'duplicate' | 'fold' | 'crossing'
 
 /** One fault with its place; `line` runs along a rim or edge, `triangles` are those to show. */
 export interface Fault {
@@ -100,7 +100,7 @@ export function checkUp(mesh: TriMesh, work: Work = quiet): CheckUp {
     const c: Vec3 = length > 0 ? [centre[0] / length, centre[1] / length, centre[2] / length] : vertex(mesh, rim.vertices[0])
     return { edges: rim.halfEdges.length, length: figure(length), centre: round3(c), line: line.map((v) => figure(v)), ...(scraps?.isBorder(r) ? { scrap: true as const } : {}) }
   }).sort((a, b) => b.length - a.length)
-  for (const h of [...holes.filter((r) => !r.scrap).slice(0, listed), ...holes.filter((r) => r.scrap).slice(0, listed)]) faults.push({ kind: h.scrap ? 'scrap' : 'hole', at: h.centre, reach: reachOfLine(h.line, h.centre), length: h.length, line: h.line })
+  for (const h of [...holes.filter((r) => !r.scrap).slice(0, listed), ...holes.filter((r) => r.scrap).slice(0, listed)]) faults.push({ kind: h.scrap ? 'scrap in a hole' : 'hole', at: h.centre, reach: reachOfLine(h.line, h.centre), length: h.length, line: h.line })
   for (const h of topology.nonManifold.slice(0, listed)) {
     const a = vertex(mesh, mesh.triangles[h]), b = vertex(mesh, mesh.triangles[nextIn(h)])
     faults.push({ kind: 'non-manifold edge', at: round3([(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2]), reach: Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]), line: [...a, ...b] })

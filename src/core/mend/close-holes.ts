@@ -38,7 +38,8 @@ function choose(mesh: TriMesh, rims: readonly Rim[], scraps: Scraps | null, choi
   let chosen = rims.map((_, r) => r).filter((r) => rims[r].closed && rims[r].vertices.length >= 3)
   if (choice.accept) chosen = chosen.filter((r) => choice.accept!(rims[r]))
   if (choice.picked?.length) {
-    const wanted = choice.picked.map((p) => rimNearest(mesh, chosen.map((r) => rims[r]), p)?.rim)
+    const among = chosen.map((r) => rims[r])
+    const wanted = choice.picked.map((p) => rimNearest(mesh, among, p)?.rim)
     chosen = chosen.filter((r) => wanted.includes(rims[r])).map((r) => (scraps?.isBorder(r) ? scraps.holeOf[scraps.piece[triangleOf(rims[r].halfEdges[0])]] : r))
     chosen = [...new Set(chosen)]
   }

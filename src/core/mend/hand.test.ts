@@ -51,7 +51,7 @@ describe('closing holes in a sphere', () => {
     const m = concatMeshes([open, cap])
     const up = checkUp(m)
     expect(up.facts.holes.map((h) => h.scrap ?? false)).toEqual([false, true])
-    expect(up.faults.map((f) => f.kind)).toEqual(['hole', 'scrap'])
+    expect(up.faults.map((f) => f.kind)).toEqual(['hole', 'scrap in a hole'])
     expect(faultWords(up.facts)).toBe('1 hole, 1 scrap in a hole')
     const all = closeHoles(m, { how: 'smooth', scraps: true })
     expect(all).toMatchObject({ closed: 1, left: 0, scraps: triangleCount(cap) })

@@ -8,7 +8,7 @@ import { flatTriangulation, leastWeightTriangulation } from './triangulate-rim'
 
 export type HoleFill = 'flat' | 'smooth' | 'curvature'
 
-/** @param given a first triangulation of the loop's corners; found by least weight (or flat) when left out or empty */
+/** @param given a first triangulation of the loop's corners; found by least weight (or flat) when left out */
 export function patchLoop(ground: PatchGround, loop: Loop, how: HoleFill, given?: readonly number[], work: Work = quiet): Patch {
   const { mesh, around, normals } = ground
   const n = loop.points.length
@@ -27,7 +27,7 @@ export function patchLoop(ground: PatchGround, loop: Loop, how: HoleFill, given?
   const first = loop.vertices.map((v, i) => (v < 0 ? i : at.get(v)!))
   const joined = (i: number, j: number) => i < n && j < n && linked.has(first[i] * n + first[j])
   let cut: readonly number[]
-  if (given?.length) cut = given
+  if (given) cut = given
   else {
     const outside = loop.against.map((h): Vec3 | null => {
       if (h < 0) return null

@@ -50,7 +50,7 @@ function outlineOf(corners: readonly Vec3[]) {
     centre,
     /** Radius of the circle of the same area. */
     wide: Math.sqrt(twice / 2 / Math.PI),
-    far: Math.max(...corners.map((p) => Math.abs(p[0] - centre[0]))),
+    far: corners.reduce((m, p) => Math.max(m, Math.abs(p[0] - centre[0])), 0),
     off: (p: Vec3) => Math.abs(dot(sub(p, centre), n)),
     holds(p: Vec3): boolean {
       const q = flat(p)

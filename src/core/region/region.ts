@@ -135,7 +135,7 @@ function smallPiecesPick(f: PickField, below: number): Uint8Array {
   const { piece, count } = findPieces(f.mesh, f.topology)
   const area = new Float64Array(count)
   for (let t = 0; t < piece.length; t++) area[piece[t]] += Math.hypot(...crossOf(f.mesh, t))
-  const limit = below * Math.max(...area)
+  const limit = below * area.reduce((m, a) => Math.max(m, a), 0)
   return Uint8Array.from(piece, (i) => (area[i] < limit ? 1 : 0))
 }
 

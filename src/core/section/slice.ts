@@ -1,7 +1,7 @@
 /** The section of a mesh by a plane: closed loops and the filled face. Vertices on the plane count as above it, so every loop closes. */
 import { cross, frame, dot, type Vec3 } from '@/core/math/vec'
 import { fillRings, ringArea } from '@/core/split/cap'
-import type { TriMesh } from '@/core/mesh/tri-mesh'
+import { meshBounds, type TriMesh } from '@/core/mesh/tri-mesh'
 
 export interface Section {
   /** Loops as x y z, one after the other; open chains only where the mesh is open. */
@@ -24,17 +24,11 @@ export class Slicer {
     const { positions: p, triangles: k } = mesh
     this.boxes = new Float64Array(6 * Math.ceil(k.length / (3 * blockSize)))
     for (let b = 0, from = 0; from < k.length; b += 6, from += 3 * blockSize) {
-      let x0 = Infinity, y0 = Infinity, z0 = Infinity, x1 = -Infinity, y1 = -Infinity, z1 = -Infinity
-      for (let i = from, end = Math.min(k.length, from + 3 * blockSize); i < end; i++) {
-        const o = 3 * k[i], x = p[o], y = p[o + 1], z = p[o + 2]
-        if (x < x0) x0 = x
-        if (x > x1) x1 = x
-        if (y < y0) y0 = y
-        if (y > y1) y1 = y
-        if (z < z0) z0 = z
-        if (z > z1) z1 = z
+      const { min, max } = meshBounds({ positions: p, triangles: k.subarray(from, from + 3 * blockSize) })
+      for (let a = 0; a < 3; a++) {
+        this.boxes[b + a] = (min[a] + max[a]) / 2
+        this.boxes[b + 3 + a] = (max[a] - min[a]) / 2
       }
-      this.boxes.set([(x0 + x1) / 2, (y0 + y1) / 2, (z0 + z1) / 2, (x1 - x0) / 2, (y1 - y0) / 2, (z1 - z0) / 2], b)
     }
   }
 

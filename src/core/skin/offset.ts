@@ -24,7 +24,8 @@ export function offsetEdge(mesh: TriMesh, by: number): number {
   return Math.max(d / 300, Math.min(d / 120, Math.abs(by) / 2))
 }
 
-const widened = (b: Bounds, by: number): Bounds => ({ min: [b.min[0] - by, b.min[1] - by, b.min[2] - by], max: [b.max[0] + by, b.max[1] + by, b.max[2] + by] })
+/** A box wider by a distance on every side. */
+export const widened = (b: Bounds, by: number): Bounds => ({ min: [b.min[0] - by, b.min[1] - by, b.min[2] - by], max: [b.max[0] + by, b.max[1] + by, b.max[2] + by] })
 
 /**
  * All points within `by` of the body (outward), or all of the body further than that from its skin (inward, `by` negative).

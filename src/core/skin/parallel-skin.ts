@@ -2,14 +2,14 @@
 import { findFolded } from '@/core/mend/defects'
 import { clearSpecks } from '@/core/mend/specks'
 import { smoothRims } from '@/core/mend/smooth-rim'
-import { NearestPoints } from '@/core/mesh/nearest'
 import { findSelfCrossings } from '@/core/mesh/self-crossing'
 import { buildTopology, nextIn } from '@/core/mesh/topology'
-import { boundsSize, crossOf, keepTriangles, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
-import { vertexNormals } from '@/core/mesh/vertex-normals'
+import { diagonal, flipTriangles, keepTriangles, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { referenceOf, signedDistance } from '@/core/prove/deviation'
 import { StepError } from '@/core/recipe/step-error'
 import { checkStop, quiet, span, type Work } from '@/core/recipe/work'
 import { distanceField, toLevel } from './distance-field'
+import { widened } from './offset'
 import { skinOf } from './skin-of'
 import { miterDirections } from './thicken'
 
@@ -28,10 +28,9 @@ export function parallelSkin(mesh: TriMesh, flags: Uint8Array, by: number, edge:
   if (!findSelfCrossings(moved, span(work, 0, 0.2), 1).length) return { mesh: moved, reskinned: false }
   const level = Math.abs(by)
   const { field, nearest } = distanceField(part, level, { signed: false, step: edge })
-  const { min, max } = meshBounds(part)
-  const wide = { min: min.map((v) => v - level) as [number, number, number], max: max.map((v) => v + level) as [number, number, number] }
-  const around = skinOf(field, wide, edge, { draw: toLevel(nearest, level) }, span(work, 0.2, 0.9))
-  const side = sideOf(part, Math.max(...boundsSize({ min, max })) * 1e-6)
+  const bounds = meshBounds(part)
+  const around = skinOf(field, widened(bounds, level), edge, { draw: toLevel(nearest, level) }, span(work, 0.2, 0.9))
+  const side = sideOf(part, 1e-6 * diagonal(bounds))
   const keep = new Uint8Array(triangleCount(around))
   const sign = Math.sign(by)
   for (let t = 0; t < keep.length; t++) {
@@ -48,9 +47,9 @@ export function parallelSkin(mesh: TriMesh, flags: Uint8Array, by: number, edge:
   const kept = keepTriangles(around, keep).mesh
   if (!triangleCount(kept)) throw new StepError('empty-result', 'The area bends so tightly everywhere that nothing of its parallel skin is left.', { tryThis: 'Choose a smaller distance.' })
   // The new skin faces away from the part; a copy faces as the part does.
-  const facing = by > 0 ? kept : { positions: kept.positions, triangles: kept.triangles.map((_, i, k) => k[i % 3 === 1 ? i + 1 : i % 3 === 2 ? i - 1 : i]) }
+  const facing = by > 0 ? kept : { positions: kept.positions, triangles: flipTriangles(kept.triangles) }
   const whole = clearSpecks(facing, { share: 0.002 }).mesh
-  return { mesh: evenRim(whole, work), reskinned: true }
+  return { mesh: evenRim(whole, span(work, 0.95, 1)), reskinned: true }
 }
 
 /** The stepped rim smoothed as a curve; triangles that this folds or makes cross go, with what then hangs loose. */
@@ -69,8 +68,8 @@ function evenRim(mesh: TriMesh, work: Work): TriMesh {
 
 /** 1 or -1 for a point over or under the part, 0 where the nearest point of the part is on its rim. */
 function sideOf(part: TriMesh, tiny: number): (x: number, y: number, z: number) => number {
-  const nearest = new NearestPoints(part)
-  const normals = vertexNormals(part)
+  const reference = referenceOf(part)
+  const { nearest } = reference
   const { twin } = buildTopology(part)
   const { positions: p, triangles: k } = part
   const rim = new Uint8Array(p.length / 3)
@@ -81,17 +80,12 @@ function sideOf(part: TriMesh, tiny: number): (x: number, y: number, z: number) 
     return Math.hypot(x - p[a] - s * ux, y - p[a + 1] - s * uy, z - p[a + 2] - s * uz)
   }
   return (x, y, z) => {
-    nearest.square(x, y, z)
-    const t = nearest.triangle, fx = nearest.x, fy = nearest.y, fz = nearest.z
-    const n = [...crossOf(part, t)]
-    for (let c = 0; c < 3; c++) {
-      const h = 3 * t + c, v = 3 * k[h], w = 3 * k[nextIn(h)]
-      const atCorner = Math.hypot(fx - p[v], fy - p[v + 1], fz - p[v + 2]) < tiny
-      if ((atCorner && rim[k[h]]) || (twin[h] < 0 && toLine(v, w, fx, fy, fz) < tiny)) return 0
-      // At a corner or edge the triangle's own normal may look past the point.
-      if (atCorner) for (let a = 0; a < 3; a++) n[a] = normals[v + a]
-      else if (twin[h] >= 0 && toLine(v, w, fx, fy, fz) < tiny) { const m = crossOf(part, (twin[h] / 3) | 0); const l = Math.hypot(...n) || 1, q = Math.hypot(...m) || 1; for (let a = 0; a < 3; a++) n[a] = n[a] / l + m[a] / q }
+    const side = Math.sign(signedDistance(reference, x, y, z))
+    for (let h = 3 * nearest.triangle; h < 3 * nearest.triangle + 3; h++) {
+      const v = 3 * k[h], w = 3 * k[nextIn(h)]
+      if (rim[k[h]] && Math.hypot(nearest.x - p[v], nearest.y - p[v + 1], nearest.z - p[v + 2]) < tiny) return 0
+      if (twin[h] < 0 && toLine(v, w, nearest.x, nearest.y, nearest.z) < tiny) return 0
     }
-    return Math.sign((x - fx) * n[0] + (y - fy) * n[1] + (z - fz) * n[2])
+    return side
   }
 }

@@ -7,7 +7,7 @@ import { span } from '@/core/recipe/work'
 import { hollow as run, offsetEdge, requireSound } from '@/core/skin/offset'
 
 export const hollow = defineStep({
-  kind: 'build/hollow', version: 1, title: 'Hollow',
+  kind: 'build/hollow', version: 2, title: 'Hollow',
   summary: 'Leaves a wall of a thickness and takes out the inside, with drain holes where picked.',
   settings: z.object({
     body: bodyRef('mesh'),

@@ -10,7 +10,7 @@ import { span } from '@/core/recipe/work'
 import { offsetEdge, offsetMesh, requireSound } from '@/core/skin/offset'
 
 export const offset = defineStep({
-  kind: 'build/offset', version: 1, title: 'Offset', namesItself: true,
+  kind: 'build/offset', version: 2, title: 'Offset', namesItself: true,
   summary: 'Grows or shrinks a closed mesh by a distance, without self-crossings; of a picked area it makes a parallel skin.',
   settings: z.object({
     body: bodyRef('mesh', 'Body'),

@@ -8,7 +8,7 @@ import { offsetEdge } from '@/core/skin/offset'
 import { thicken as run } from '@/core/skin/thicken'
 
 export const thicken = defineStep({
-  kind: 'build/thicken', version: 1, title: 'Thicken',
+  kind: 'build/thicken', version: 2, title: 'Thicken',
   summary: 'Gives an open mesh, or a picked area of one, a wall.',
   settings: z.object({
     body: bodyRef('mesh'),

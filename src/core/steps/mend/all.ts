@@ -17,7 +17,7 @@ export function changeWords(before: CheckUpFacts, after: CheckUpFacts, specks = 
 }
 
 export const mendAll = defineStep({
-  kind: 'mend/all', version: 2, title: 'Mend all', takesBadNumbers: true,
+  kind: 'mend/all', version: 3, title: 'Mend all', takesBadNumbers: true,
   summary: 'Welds, splits, faces outward, clears specks, closes holes and untangles, until one closed clean skin is left.',
   settings: z.object({
     body: bodyRef('mesh'),

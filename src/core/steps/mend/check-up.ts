@@ -5,7 +5,7 @@ import { isMesh } from '@/core/body/body'
 import { checkUp as check, faultWords } from '@/core/mend/check-up'
 
 export const checkUp = defineStep({
-  kind: 'mend/check-up', version: 1, title: 'Check-up', takesBadNumbers: true,
+  kind: 'mend/check-up', version: 2, title: 'Check-up', takesBadNumbers: true,
   summary: 'Counts and places every fault of a body; changes nothing.',
   settings: z.object({ body: bodyRef('any', 'Body', { changes: false }) }),
   run({ settings: s, body, work }) {

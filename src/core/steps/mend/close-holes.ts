@@ -7,7 +7,7 @@ import { StepError } from '@/core/recipe/step-error'
 import { mendedPart } from './part'
 
 export const closeHoles = defineStep({
-  kind: 'mend/close-holes', version: 2, title: 'Close holes',
+  kind: 'mend/close-holes', version: 3, title: 'Close holes',
   summary: 'Fills all holes, those up to a length, or the picked ones: flat, tangent to their surroundings, or continuing their curvature.',
   settings: z.object({
     body: bodyRef('mesh'),

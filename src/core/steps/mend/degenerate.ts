@@ -5,7 +5,7 @@ import { removeDegenerate as clear } from '@/core/mend/slivers'
 import { mendedPart } from './part'
 
 export const removeDegenerate = defineStep({
-  kind: 'mend/degenerate', version: 1, title: 'Remove degenerate',
+  kind: 'mend/degenerate', version: 2, title: 'Remove degenerate',
   summary: 'Takes out triangles without area and triangles that stand twice.',
   settings: z.object({ body: bodyRef('mesh') }),
   run({ settings: s, mesh }) {

@@ -6,7 +6,7 @@ import { faceOutward as face } from '@/core/mend/orient'
 import { mendedPart } from './part'
 
 export const faceOutward = defineStep({
-  kind: 'mend/face-outward', version: 1, title: 'Face outward',
+  kind: 'mend/face-outward', version: 2, title: 'Face outward',
   summary: 'Makes all triangles of a piece run one way round and face outward; shells that line a hollow stay inward.',
   settings: z.object({ body: bodyRef('mesh') }),
   run({ settings: s, mesh, work }) {

@@ -12,7 +12,7 @@ import { defaultEdge, estimateReskin, reskin as run } from '@/core/skin/reskin'
 const most = 3_000_000
 
 export const reskin = defineStep({
-  kind: 'mend/reskin', version: 1, title: 'Reskin', takesBadNumbers: true,
+  kind: 'mend/reskin', version: 2, title: 'Reskin', takesBadNumbers: true,
   summary: 'Lays a new closed clean skin over anything: open, crossing, in several pieces.',
   settings: z.object({
     body: bodyRef('mesh'),

@@ -7,7 +7,7 @@ import { diagonal, meshBounds, triangleCount } from '@/core/mesh/tri-mesh'
 import { mendedPart } from './part'
 
 export const simplify = defineStep({
-  kind: 'mend/simplify', version: 1, title: 'Simplify',
+  kind: 'mend/simplify', version: 2, title: 'Simplify',
   summary: 'Fewer triangles, to a share, a count or a greatest deviation; the deviation is measured both ways.',
   settings: z.object({
     body: bodyRef('mesh'),

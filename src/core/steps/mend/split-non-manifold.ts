@@ -5,7 +5,7 @@ import { splitNonManifold as split } from '@/core/mend/split-non-manifold'
 import { mendedPart } from './part'
 
 export const splitNonManifold = defineStep({
-  kind: 'mend/split-non-manifold', version: 1, title: 'Split non-manifold',
+  kind: 'mend/split-non-manifold', version: 2, title: 'Split non-manifold',
   summary: 'Cuts the skin where more than two triangles share an edge or fans share a vertex, and stitches what belongs together.',
   settings: z.object({ body: bodyRef('mesh') }),
   run({ settings: s, mesh }) {

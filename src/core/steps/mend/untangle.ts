@@ -5,7 +5,7 @@ import { untangle as run } from '@/core/mend/untangle'
 import { mendedPart } from './part'
 
 export const untangle = defineStep({
-  kind: 'mend/untangle', version: 2, title: 'Untangle',
+  kind: 'mend/untangle', version: 3, title: 'Untangle',
   summary: 'Takes out triangles that pass through each other with a ring round them, and fills the gaps.',
   settings: z.object({ body: bodyRef('mesh'), rounds: count('Rounds', { min: 1, max: 30, more: true }).default(8) }),
   run({ settings: s, mesh, work }) {

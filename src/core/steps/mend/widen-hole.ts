@@ -7,7 +7,7 @@ import { widenHoles } from '@/core/mend/widen-hole'
 import { mendedPart } from './part'
 
 export const widenHole = defineStep({
-  kind: 'mend/widen-hole', version: 1, title: 'Widen hole',
+  kind: 'mend/widen-hole', version: 2, title: 'Widen hole',
   summary: 'Eats rings of bad triangles round a hole, and closes it against sound ones.',
   settings: z.object({
     body: bodyRef('mesh'),
