@@ -4,7 +4,11 @@ export default {
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
   // Number code of packages as well: what the transform does for speed is the same for them.
-  transform: { '^.+\\.tsx?$': '<rootDir>/scripts/jest-transform.mjs', 'node_modules/(robust-predicates|delaunator|earcut|@kninnug/constrainautor)/.+\\.m?js$': '<rootDir>/scripts/jest-transform.mjs' },
+  transform: {
+    '^.+\\.tsx?$': '<rootDir>/scripts/jest-transform.mjs',
+    'node_modules/(robust-predicates|delaunator|earcut|@kninnug/constrainautor)/.+\\.m?js$':
+      '<rootDir>/scripts/jest-transform.mjs',
+  },
   transformIgnorePatterns: ['/node_modules/(?!(robust-predicates|delaunator|earcut|@kninnug/constrainautor)/)'],
   testTimeout: 120_000,
 }

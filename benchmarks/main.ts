@@ -6,10 +6,32 @@ import { nativeFigures } from './figures/native'
 import { hoverPick } from './figures/picking'
 import { reRun } from './figures/re-run'
 import { readWeld } from './figures/reading'
-import { closeTwoHundred, deviationFigure, reskinFigure, sectionSlice, simplifyFigure, simplifyMillion } from './figures/shape'
+import {
+  closeTwoHundred,
+  deviationFigure,
+  reskinFigure,
+  sectionSlice,
+  simplifyFigure,
+  simplifyMillion,
+} from './figures/shape'
 
 const figures: Record<string, () => Promise<object>> = {
-  'read-weld': readWeld, boolean, 'check-up': checkUpFigure, 'self-crossings': selfCrossings, 'hover-pick': hoverPick, simplify: simplifyFigure, 'simplify-million': simplifyMillion, deviation: deviationFigure, 'section-slice': sectionSlice, reskin: reskinFigure, 'close-200': closeTwoHundred, 're-run': reRun, 'mend-growth': mendGrowth, 'wall-growth': wallGrowth, 'match-growth': matchGrowth, native: nativeFigures,
+  'read-weld': readWeld,
+  boolean,
+  'check-up': checkUpFigure,
+  'self-crossings': selfCrossings,
+  'hover-pick': hoverPick,
+  simplify: simplifyFigure,
+  'simplify-million': simplifyMillion,
+  deviation: deviationFigure,
+  'section-slice': sectionSlice,
+  reskin: reskinFigure,
+  'close-200': closeTwoHundred,
+  're-run': reRun,
+  'mend-growth': mendGrowth,
+  'wall-growth': wallGrowth,
+  'match-growth': matchGrowth,
+  native: nativeFigures,
 }
 
 const args = process.argv.slice(2)

@@ -9,16 +9,26 @@ export async function time(work: () => unknown): Promise<number> {
 }
 
 /** Medians of both and the median of ours over the median of the plain one. */
-export async function pair(ours: () => unknown, plain: () => unknown, runs = 5): Promise<{ ms: number; plainMs: number; ratio: number }> {
-  const a: number[] = [], b: number[] = []
+export async function pair(
+  ours: () => unknown,
+  plain: () => unknown,
+  runs = 5,
+): Promise<{ ms: number; plainMs: number; ratio: number }> {
+  const a: number[] = [],
+    b: number[] = []
   for (let i = 0; i <= runs; i++) {
-    const x = await time(ours), y = await time(plain)
+    const x = await time(ours),
+      y = await time(plain)
     if (i > 0) {
       a.push(x)
       b.push(y)
     }
   }
-  return { ms: Math.round(median(a)), plainMs: Math.round(median(b)), ratio: Number((median(a) / median(b)).toFixed(2)) }
+  return {
+    ms: Math.round(median(a)),
+    plainMs: Math.round(median(b)),
+    ratio: Number((median(a) / median(b)).toFixed(2)),
+  }
 }
 
 /** Median time of one call after a warm-up. */
@@ -30,8 +40,20 @@ export async function single(work: () => unknown, runs = 5): Promise<number> {
 }
 
 /** How the cost of `work` grows from a small to a large input, over the growth of the input itself: 1 is linear. */
-export async function growth<T>(small: T, large: T, sizeOf: (input: T) => number, work: (input: T) => unknown, runs = 3): Promise<{ smallMs: number; largeMs: number; growth: number; ofLinear: number }> {
-  const a = await single(() => work(small), runs), b = await single(() => work(large), runs)
+export async function growth<T>(
+  small: T,
+  large: T,
+  sizeOf: (input: T) => number,
+  work: (input: T) => unknown,
+  runs = 3,
+): Promise<{ smallMs: number; largeMs: number; growth: number; ofLinear: number }> {
+  const a = await single(() => work(small), runs),
+    b = await single(() => work(large), runs)
   const linear = sizeOf(large) / sizeOf(small)
-  return { smallMs: Math.round(a), largeMs: Math.round(b), growth: Number((b / a).toFixed(2)), ofLinear: Number((b / a / linear).toFixed(2)) }
+  return {
+    smallMs: Math.round(a),
+    largeMs: Math.round(b),
+    growth: Number((b / a).toFixed(2)),
+    ofLinear: Number((b / a / linear).toFixed(2)),
+  }
 }

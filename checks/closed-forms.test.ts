@@ -17,7 +17,14 @@ import { joinBodies } from '@/core/join/boolean'
 describe('exact bodies', () => {
   it('block and cylinder have the volumes and areas of Euclid', async () => {
     const b = await makeBlock([20, 30, 5], [1, 2, 3], [0, 0, 1], [1, 0, 0])
-    expect(b.facts).toMatchObject({ volume: 3000, faces: 6, edges: 12, valid: true, closed: true, faceKinds: { plane: 6 } })
+    expect(b.facts).toMatchObject({
+      volume: 3000,
+      faces: 6,
+      edges: 12,
+      valid: true,
+      closed: true,
+      faceKinds: { plane: 6 },
+    })
     const c = await makeCylinder(4, 60, [0, 0, -30], [0, 0, 1])
     expect(c.facts.volume).toBeCloseTo(Math.PI * 16 * 60, 9)
     expect(c.facts.area).toBeCloseTo(2 * Math.PI * 16 + 2 * Math.PI * 4 * 60, 9)
@@ -25,12 +32,21 @@ describe('exact bodies', () => {
   })
   it('two crossed cylinders share the Steinmetz solid, 16/3 r³ (Archimedes, The Method)', async () => {
     const r = 7
-    const a = await makeCylinder(r, 40, [0, 0, -20], [0, 0, 1]), b = await makeCylinder(r, 40, [-20, 0, 0], [1, 0, 0])
+    const a = await makeCylinder(r, 40, [0, 0, -20], [0, 0, 1]),
+      b = await makeCylinder(r, 40, [-20, 0, 0], [1, 0, 0])
     const common = await combineSolids('intersection', [a, b])
     expect(common.facts.volume / ((16 / 3) * r ** 3)).toBeCloseTo(1, 5)
     // The same through facets and mesh booleans, within what the chords cost.
     const mesh = { kind: 'mesh' as const, mesh: (await facetSolid(a, 0.002)).mesh }
-    const joined = await joinBodies('intersection', [{ name: 'a', body: mesh }, { name: 'b', body: b }], { chord: 0.002 }, quiet)
+    const joined = await joinBodies(
+      'intersection',
+      [
+        { name: 'a', body: mesh },
+        { name: 'b', body: b },
+      ],
+      { chord: 0.002 },
+      quiet,
+    )
     expect(Number(joined.facts.volume) / ((16 / 3) * r ** 3)).toBeCloseTo(1, 2)
   })
   it('STEP (ISO 10303) goes out and comes back with volume and face kinds', async () => {
@@ -51,12 +67,18 @@ describe('exact bodies', () => {
 
 describe('holes', () => {
   it('ISO 273:1979 clearance holes and tap drills', () => {
-    expect(['M3 fine', 'M3 medium', 'M3 coarse', 'M8 medium', 'M3 tap'].map(standardDiameter)).toEqual([3.2, 3.4, 3.6, 9, 2.5])
+    expect(['M3 fine', 'M3 medium', 'M3 coarse', 'M8 medium', 'M3 tap'].map(standardDiameter)).toEqual([
+      3.2, 3.4, 3.6, 9, 2.5,
+    ])
   })
   it('the four wrong holes of the bracket are found and made M3: volume by the areas of regular polygons', async () => {
     const mesh = await bracketShape({ hole: 5.08 })
     const field = boreField(mesh)
-    expect(findBores(field).map((b) => Number(b.diameter.toFixed(2))).sort((a, b) => a - b)).toEqual([5.08, 5.08, 5.08, 5.08, 13])
+    expect(
+      findBores(field)
+        .map((b) => Number(b.diameter.toFixed(2)))
+        .sort((a, b) => a - b),
+    ).toEqual([5.08, 5.08, 5.08, 5.08, 13])
     const near = new MeshSearch(mesh).nearest([-23 + 2.54, -13, 3])!
     const bore = boreAt(field, near.point, near.triangle, 1)!
     expect(bore).toMatchObject({ through: true })
@@ -70,8 +92,12 @@ describe('holes', () => {
       expect(faultCount(checkUp(e.mesh).facts)).toBe(0)
       // All that is away from the plate's two faces and the old walls stands to the vertex.
       const have = new Set(Array.from({ length: e.mesh.positions.length / 3 }, (_, v) => vertex(e.mesh, v).join()))
-      const walls = new Set(bores.flatMap((b) => b.triangles.flatMap((t) => Array.from(mesh.triangles.slice(3 * t, 3 * t + 3)))))
-      const gone = Array.from({ length: mesh.positions.length / 3 }, (_, v) => v).filter((v) => !walls.has(v) && !have.has(vertex(mesh, v).join()))
+      const walls = new Set(
+        bores.flatMap((b) => b.triangles.flatMap((t) => Array.from(mesh.triangles.slice(3 * t, 3 * t + 3)))),
+      )
+      const gone = Array.from({ length: mesh.positions.length / 3 }, (_, v) => v).filter(
+        (v) => !walls.has(v) && !have.has(vertex(mesh, v).join()),
+      )
       expect(gone).toEqual([])
     }
     const closed = await editHoles('bracket', mesh, bores, { do: 'close' }, 0.005, quiet)
@@ -94,7 +120,8 @@ describe('an open scan', () => {
     const search = new MeshSearch(m.mesh)
     const reach = Math.max(...before.size)
     let far = 0
-    for (let v = 0; v < raw.positions.length / 3; v++) if (search.nearest(vertex(raw, v))!.distance > 0.01 * reach) far++
+    for (let v = 0; v < raw.positions.length / 3; v++)
+      if (search.nearest(vertex(raw, v))!.distance > 0.01 * reach) far++
     expect(far / (raw.positions.length / 3)).toBeLessThan(0.01)
   })
 })

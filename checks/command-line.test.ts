@@ -16,7 +16,10 @@ const run = (...args: string[]) => spawnSync('./glue-bench', args, { encoding: '
 const at = (name: string) => path.join(dir, name)
 beforeAll(() => {
   dir = mkdtempSync(path.join(tmpdir(), 'gb-cli-'))
-  writeFileSync(at('ball.stl'), writeFile('stl', [{ name: 'ball', mesh: without(sphere(10, 4), (_x, _y, z) => z > 9) }]))
+  writeFileSync(
+    at('ball.stl'),
+    writeFile('stl', [{ name: 'ball', mesh: without(sphere(10, 4), (_x, _y, z) => z > 9) }]),
+  )
 })
 afterAll(() => rmSync(dir, { recursive: true, force: true }))
 
@@ -25,7 +28,26 @@ describe('checkup', () => {
     const r = run('checkup', at('ball.stl'))
     expect(r.status).toBe(0)
     const facts = JSON.parse(r.stdout) as Record<string, unknown>
-    for (const k of ['triangles', 'vertices', 'pieces', 'size', 'closed', 'openEdges', 'holes', 'nonManifoldEdges', 'nonManifoldVertices', 'flippedEdges', 'insideOutPieces', 'degenerate', 'duplicates', 'folded', 'selfCrossings', 'volume', 'area']) expect(facts).toHaveProperty(k)
+    for (const k of [
+      'triangles',
+      'vertices',
+      'pieces',
+      'size',
+      'closed',
+      'openEdges',
+      'holes',
+      'nonManifoldEdges',
+      'nonManifoldVertices',
+      'flippedEdges',
+      'insideOutPieces',
+      'degenerate',
+      'duplicates',
+      'folded',
+      'selfCrossings',
+      'volume',
+      'area',
+    ])
+      expect(facts).toHaveProperty(k)
     expect(facts).toMatchObject({ closed: false, pieces: 1, selfCrossings: 0 })
   })
   it('says in a sentence what is missing or damaged', () => {
@@ -46,20 +68,36 @@ describe('convert', () => {
 })
 
 describe('run', () => {
-  const recipe = { format: 'glue-bench/recipe', version: 1, title: 't', steps: [
-    { id: 'a', kind: 'bring-in/file', set: { file: 'ball.stl', unit: 'mm', name: 'ball' } },
-    { id: 'b', kind: 'mend/close-holes', set: { body: 'ball', how: 'curvature' } },
-    { id: 'c', kind: 'mend/trim', set: { body: 'ball', at: [0, 0, 0], axis: [0, 0, 1], keep: 'both', other: 'low' } },
-    { id: 'd', kind: 'build/offset', set: { body: 'low', by: 1, edge: 1 } },
-    { id: 'e', kind: 'prove/measure', set: { what: 'faces', body: 'ball', from: { as: 'plane', at: [0, 0, 0] }, to: { as: 'plane', at: [0, 0, 0] } } },
-    { id: 'f', kind: 'send-out/file', set: { bodies: ['ball', 'low'], file: 'halves.3mf' } },
-  ] }
+  const recipe = {
+    format: 'glue-bench/recipe',
+    version: 1,
+    title: 't',
+    steps: [
+      { id: 'a', kind: 'bring-in/file', set: { file: 'ball.stl', unit: 'mm', name: 'ball' } },
+      { id: 'b', kind: 'mend/close-holes', set: { body: 'ball', how: 'curvature' } },
+      { id: 'c', kind: 'mend/trim', set: { body: 'ball', at: [0, 0, 0], axis: [0, 0, 1], keep: 'both', other: 'low' } },
+      { id: 'd', kind: 'build/offset', set: { body: 'low', by: 1, edge: 1 } },
+      {
+        id: 'e',
+        kind: 'prove/measure',
+        set: { what: 'faces', body: 'ball', from: { as: 'plane', at: [0, 0, 0] }, to: { as: 'plane', at: [0, 0, 0] } },
+      },
+      { id: 'f', kind: 'send-out/file', set: { bodies: ['ball', 'low'], file: 'halves.3mf' } },
+    ],
+  }
   it('evaluates a recipe beside its files, twice to the same bytes', () => {
     writeFileSync(at('r.json'), JSON.stringify(recipe))
     const outputs = [1, 2].map((i) => {
       const r = run('run', at('r.json'), '--out', at('.'), '--report', at(`report${i}.json`))
       expect(r.status).toBe(0)
-      return { report: JSON.parse(r.stdout) as { ok: boolean; bodies: { name: string; kind: string; facts: { closed: boolean; volume: number } }[]; steps: { id: string; ok: boolean; ms: number }[] }, bytes: readFileSync(at('halves.3mf')) }
+      return {
+        report: JSON.parse(r.stdout) as {
+          ok: boolean
+          bodies: { name: string; kind: string; facts: { closed: boolean; volume: number } }[]
+          steps: { id: string; ok: boolean; ms: number }[]
+        },
+        bytes: readFileSync(at('halves.3mf')),
+      }
     })
     expect(outputs[0].bytes.equals(outputs[1].bytes)).toBe(true)
     const { report } = outputs[0]
@@ -70,11 +108,20 @@ describe('run', () => {
     expect(report.bodies.find((b) => b.name === 'ball')!.facts.volume / ((2 / 3) * Math.PI * 1000)).toBeCloseTo(1, 1)
   })
   it('names the failing step, with exit code 1, and an unknown key', () => {
-    writeFileSync(at('bad.json'), JSON.stringify({ ...recipe, steps: [recipe.steps[0], { id: 'x', kind: 'build/offset', set: { body: 'ball', by: 1 } }] }))
+    writeFileSync(
+      at('bad.json'),
+      JSON.stringify({
+        ...recipe,
+        steps: [recipe.steps[0], { id: 'x', kind: 'build/offset', set: { body: 'ball', by: 1 } }],
+      }),
+    )
     const r = run('run', at('bad.json'), '--out', at('.'))
     expect(r.status).toBe(1)
     expect(r.stderr).toMatch(/step "x" \(build\/offset\) failed: "ball" is not a clean closed skin: 1 hole/)
-    writeFileSync(at('key.json'), JSON.stringify({ ...recipe, steps: [{ id: 'x', kind: 'mend/reskin', set: { body: 'ball', egde: 1 } }] }))
+    writeFileSync(
+      at('key.json'),
+      JSON.stringify({ ...recipe, steps: [{ id: 'x', kind: 'mend/reskin', set: { body: 'ball', egde: 1 } }] }),
+    )
     expect(run('run', at('key.json')).stderr).toMatch(/unknown key "egde"/)
   })
 })
@@ -82,7 +129,12 @@ describe('run', () => {
 describe('3MF that goes out', () => {
   // Rules of the 3MF Core Specification 1.3 and of ECMA-376 part 2 (Open Packaging Conventions), from the published texts.
   it('has the parts, relationships, namespace, units and index rules of the specification', () => {
-    const zip = unzipSync(writeFile('3mf', [{ name: 'one & <two>', mesh: box(10, 10, 10, 2) }, { name: 'b', mesh: shifted(sphere(4, 2), 20, 0, 0) }]))
+    const zip = unzipSync(
+      writeFile('3mf', [
+        { name: 'one & <two>', mesh: box(10, 10, 10, 2) },
+        { name: 'b', mesh: shifted(sphere(4, 2), 20, 0, 0) },
+      ]),
+    )
     const rels = strFromU8(zip['_rels/.rels'])
     expect(strFromU8(zip['[Content_Types].xml'])).toContain('application/vnd.ms-package.3dmanufacturing-3dmodel+xml')
     const target = /Target="\/?([^"]+)"/.exec(rels)![1]
@@ -90,13 +142,23 @@ describe('3MF that goes out', () => {
     const objects = new Map<string, { vertices: number; triangles: number[][]; name?: string }>()
     const items: string[] = []
     let current: { vertices: number; triangles: number[][]; name?: string } | null = null
-    let unit = '', namespace = ''
+    let unit = '',
+      namespace = ''
     const parser = new SaxesParser()
     parser.on('opentag', (tag) => {
       const a = tag.attributes as Record<string, string>
-      if (tag.name === 'model') { unit = a.unit; namespace = a.xmlns }
-      if (tag.name === 'object') { current = { vertices: 0, triangles: [], name: a.name }; objects.set(a.id, current) }
-      if (tag.name === 'vertex') { current!.vertices++; for (const k of ['x', 'y', 'z']) expect(Number.isFinite(Number(a[k]))).toBe(true) }
+      if (tag.name === 'model') {
+        unit = a.unit
+        namespace = a.xmlns
+      }
+      if (tag.name === 'object') {
+        current = { vertices: 0, triangles: [], name: a.name }
+        objects.set(a.id, current)
+      }
+      if (tag.name === 'vertex') {
+        current!.vertices++
+        for (const k of ['x', 'y', 'z']) expect(Number.isFinite(Number(a[k]))).toBe(true)
+      }
       if (tag.name === 'triangle') current!.triangles.push([Number(a.v1), Number(a.v2), Number(a.v3)])
       if (tag.name === 'item') items.push(a.objectid)
     })
@@ -105,9 +167,10 @@ describe('3MF that goes out', () => {
     expect(namespace).toBe('http://schemas.microsoft.com/3dmanufacturing/core/2015/02')
     expect([...objects.values()].map((o) => o.name)).toEqual(['one & <two>', 'b'])
     expect(items).toEqual([...objects.keys()])
-    for (const o of objects.values()) for (const t of o.triangles) {
-      expect(new Set(t).size).toBe(3)
-      expect(Math.max(...t)).toBeLessThan(o.vertices)
-    }
+    for (const o of objects.values())
+      for (const t of o.triangles) {
+        expect(new Set(t).size).toBe(3)
+        expect(Math.max(...t)).toBeLessThan(o.vertices)
+      }
   })
 })

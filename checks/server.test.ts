@@ -12,17 +12,33 @@ import { quiet } from '@/core/recipe/work'
 import { random } from '@/core/math/random'
 import { database, type Db } from '@/server/db/client'
 import { blobParts, getBlob, hasBlob, putBlob, summariesOf } from '@/server/store/blobs'
-import { addFile, createJob, deleteJob, fileHashOf, jobState, listJobs, renameJob, revise, travel } from '@/server/store/jobs'
+import {
+  addFile,
+  createJob,
+  deleteJob,
+  fileHashOf,
+  jobState,
+  listJobs,
+  renameJob,
+  revise,
+  travel,
+} from '@/server/store/jobs'
 import { DatabaseStore } from '@/server/store/results'
 import { sphere } from '@/testing/shapes'
 
-interface Cluster { url: string; port: number; stop(): Promise<void> }
+interface Cluster {
+  url: string
+  port: number
+  stop(): Promise<void>
+}
 let data: string
 let cluster: Cluster
 let db: Db
 
 beforeAll(async () => {
-  const { startPostgres } = (await import(path.resolve('scripts/postgres.mjs'))) as { startPostgres(dir: string): Promise<Cluster> }
+  const { startPostgres } = (await import(path.resolve('scripts/postgres.mjs'))) as {
+    startPostgres(dir: string): Promise<Cluster>
+  }
   data = mkdtempSync(path.join(tmpdir(), 'glue-bench-db-'))
   chmodSync(data, 0o755) // the server's own user must reach its folder
   cluster = await startPostgres(data)
@@ -33,7 +49,9 @@ beforeAll(async () => {
   db = database(4).db
 }, 90_000)
 afterAll(async () => {
-  await database().pool.end().catch(() => {})
+  await database()
+    .pool.end()
+    .catch(() => {})
   await cluster.stop()
   rmSync(data, { recursive: true, force: true })
 })
@@ -62,7 +80,9 @@ describe('history', () => {
   })
   it('two changes at once: one wins, the other is told', async () => {
     const job = await createJob(db, 'race')
-    const both = await Promise.allSettled([1, 2].map((i) => revise(db, job.id, job.revision, recipe(block('a', 10 * i)), `r${i}`)))
+    const both = await Promise.allSettled(
+      [1, 2].map((i) => revise(db, job.id, job.revision, recipe(block('a', 10 * i)), `r${i}`)),
+    )
     expect(both.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected'])
   })
   it('jobs are listed, renamed, deleted; what is not there is said', async () => {
@@ -83,14 +103,21 @@ describe('bytes', () => {
     await Promise.all([putBlob(db, hash, bytes), putBlob(db, hash, bytes)])
     expect(Buffer.from(await getBlob(db, hash)).equals(Buffer.from(bytes))).toBe(true)
     let parts = 0
-    for await (const part of blobParts(db, hash)) { parts++; expect(part.length).toBeLessThanOrEqual(4 << 20) }
+    for await (const part of blobParts(db, hash)) {
+      parts++
+      expect(part.length).toBeLessThanOrEqual(4 << 20)
+    }
     expect(parts).toBe(3)
     expect(await hasBlob(db, 'f'.repeat(64))).toBe(false)
     await expect(getBlob(db, 'f'.repeat(64))).rejects.toThrow(/no bytes/)
   })
   it('a file name with other bytes gets a number, the same bytes keep it', async () => {
     const job = await createJob(db, 'files')
-    for (const [n, text] of [['a.stl', 'one'], ['a.stl', 'two'], ['a.stl', 'one']]) {
+    for (const [n, text] of [
+      ['a.stl', 'one'],
+      ['a.stl', 'two'],
+      ['a.stl', 'one'],
+    ]) {
       const bytes = new TextEncoder().encode(text)
       const hash = await hashBytes(bytes)
       await putBlob(db, hash, bytes)
@@ -110,7 +137,11 @@ describe('bytes', () => {
 describe('evaluation over the database', () => {
   it('keeps results: the second run computes nothing, another process finds them too', async () => {
     const env = { fileHash: () => Promise.resolve(null), store: new DatabaseStore(db), work: quiet }
-    const steps = recipe(block('a', 10), block('b', 20), { id: 'u', kind: 'build/union', set: { bodies: ['ba', 'bb'] } })
+    const steps = recipe(block('a', 10), block('b', 20), {
+      id: 'u',
+      kind: 'build/union',
+      set: { bodies: ['ba', 'bb'] },
+    })
     const first = await evaluate(steps, env)
     expect(first.ok).toBe(true)
     const again = await evaluate(steps, { ...env, store: new DatabaseStore(db) })

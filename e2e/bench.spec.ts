@@ -3,11 +3,21 @@ import AxeBuilder from '@axe-core/playwright'
 import { expect, test } from '@playwright/test'
 import { apply, clickAt, cubeStl, figure, fill, newJob, openJob, settled, tool } from './bench'
 
-test('a dropped file shows its size in every unit; a damaged one says where; undo and redo outlive a reload', async ({ page }) => {
+test('a dropped file shows its size in every unit; a damaged one says where; undo and redo outlive a reload', async ({
+  page,
+}) => {
   await newJob(page)
   await expect(page.getByText('What is on the bench?')).toBeVisible()
-  await page.getByTestId('file-input').setInputFiles({ name: 'broken.stl', mimeType: 'model/stl', buffer: Buffer.from('solid x\nfacet normal 0 0 1\nouter loop\nvertex 0 0 zero\n') })
-  await expect(page.getByTestId('tool-card').getByRole('alert')).toContainText('"zero" stands where a number should (line 4)')
+  await page
+    .getByTestId('file-input')
+    .setInputFiles({
+      name: 'broken.stl',
+      mimeType: 'model/stl',
+      buffer: Buffer.from('solid x\nfacet normal 0 0 1\nouter loop\nvertex 0 0 zero\n'),
+    })
+  await expect(page.getByTestId('tool-card').getByRole('alert')).toContainText(
+    '"zero" stands where a number should (line 4)',
+  )
   await page.getByRole('button', { name: 'Cancel' }).click()
   await page.getByTestId('file-input').setInputFiles({ name: 'cube.stl', mimeType: 'model/stl', buffer: cubeStl(2) })
   await expect(page.locator('.units')).toContainText('50.8 × 50.8 × 50.8 mm')
@@ -24,7 +34,9 @@ test('a dropped file shows its size in every unit; a damaged one says where; und
   await expect(page.getByTestId('body-cube')).toContainText('mesh · closed')
 })
 
-test('editing an early step runs what hangs on it again; a failed step keeps its settings and says why', async ({ page }) => {
+test('editing an early step runs what hangs on it again; a failed step keeps its settings and says why', async ({
+  page,
+}) => {
   await newJob(page)
   await tool(page, 'Build', 'Cylinder')
   await fill(page, 'Radius', '10')
@@ -81,12 +93,21 @@ test('picking: grow, whole piece, box, lasso and brush mark triangles; the regio
     await page.mouse.up()
   }
   await page.getByRole('button', { name: 'Box', exact: true }).click()
-  await drag([[200, 60], [box.width - 20, box.height - 20]])
+  await drag([
+    [200, 60],
+    [box.width - 20, box.height - 20],
+  ])
   await expect(page.getByTestId('picked')).toHaveText('6 triangles') // three faces look at the viewer
   await page.getByRole('button', { name: 'clear', exact: true }).click()
   await page.getByRole('button', { name: 'Right through' }).click()
   await page.getByRole('button', { name: 'Lasso' }).click()
-  await drag([[200, 60], [box.width - 20, 60], [box.width - 20, box.height - 20], [200, box.height - 20], [200, 70]])
+  await drag([
+    [200, 60],
+    [box.width - 20, 60],
+    [box.width - 20, box.height - 20],
+    [200, box.height - 20],
+    [200, 70],
+  ])
   await expect(page.getByTestId('picked')).toHaveText('12 triangles')
   await page.getByRole('button', { name: 'clear', exact: true }).click()
   await page.getByRole('button', { name: 'Grow', exact: true }).click()
@@ -114,7 +135,11 @@ test('Find and keys reach every tool; no serious accessibility fault; dark theme
   await expect(page.getByRole('toolbar')).toContainText('Edit hole')
   for (const theme of ['light', 'dark']) {
     const found = await new AxeBuilder({ page }).analyze()
-    expect(found.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => `${theme}: ${v.id} ${v.nodes[0].html.slice(0, 120)}`)).toEqual([])
+    expect(
+      found.violations
+        .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+        .map((v) => `${theme}: ${v.id} ${v.nodes[0].html.slice(0, 120)}`),
+    ).toEqual([])
     if (theme === 'light') await page.getByRole('button', { name: 'Dark theme' }).click()
   }
 })
@@ -134,19 +159,38 @@ test('long work shows progress and can be stopped; a killed compute process lose
   await expect(page.locator('.run-box')).toContainText('Nothing applied is lost')
   await page.getByRole('button', { name: 'Run again' }).click()
   await expect(page.locator('.run-box')).toContainText('station', { timeout: 60_000 })
-  for (const pid of (process.env.GLUE_BENCH_COMPUTE ?? '').split(' ').filter(Boolean)) process.kill(Number(pid), 'SIGKILL')
+  for (const pid of (process.env.GLUE_BENCH_COMPUTE ?? '').split(' ').filter(Boolean))
+    process.kill(Number(pid), 'SIGKILL')
   await expect(page.getByTestId('run-state')).toHaveText('ready', { timeout: 240_000 })
   await expect(page.getByTestId('body-scan')).toContainText('mesh')
 })
 
 test('writes from other sites and wrong recipes are refused in plain words', async ({ request }) => {
-  const other = await request.post('/api/jobs', { data: { title: 'x' }, headers: { origin: 'http://elsewhere.example' } })
+  const other = await request.post('/api/jobs', {
+    data: { title: 'x' },
+    headers: { origin: 'http://elsewhere.example' },
+  })
   expect(other.status()).toBe(403)
-  const made = await (await request.post('/api/jobs', { data: { title: 'api' } })).json() as { id: string; revision: string }
-  const wrong = await request.post(`/api/jobs/${made.id}/revisions`, { data: { base: made.revision, label: 'x', recipe: { format: 'glue-bench/recipe', version: 1, steps: [{ id: 'a', kind: 'build/cylinder', set: { name: 'c', radius: 3, height: 2, colour: 'red' } }] } } })
+  const made = (await (await request.post('/api/jobs', { data: { title: 'api' } })).json()) as {
+    id: string
+    revision: string
+  }
+  const wrong = await request.post(`/api/jobs/${made.id}/revisions`, {
+    data: {
+      base: made.revision,
+      label: 'x',
+      recipe: {
+        format: 'glue-bench/recipe',
+        version: 1,
+        steps: [{ id: 'a', kind: 'build/cylinder', set: { name: 'c', radius: 3, height: 2, colour: 'red' } }],
+      },
+    },
+  })
   expect(wrong.status()).toBe(400)
   expect(await wrong.text()).toContain('unknown key')
   expect(await wrong.text()).toContain('colour')
-  const path = await request.post(`/api/jobs/${made.id}/files?name=${encodeURIComponent('../../etc/passwd')}`, { data: cubeStl(1) })
-  expect((await path.json() as { name: string }).name).toBe('passwd')
+  const path = await request.post(`/api/jobs/${made.id}/files?name=${encodeURIComponent('../../etc/passwd')}`, {
+    data: cubeStl(1),
+  })
+  expect(((await path.json()) as { name: string }).name).toBe('passwd')
 })

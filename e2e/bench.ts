@@ -18,7 +18,12 @@ export async function openFresh(page: Page, title: string): Promise<void> {
     const name = await undo.getAttribute('title')
     await undo.click()
     // The next look must be at the state after this one.
-    await expect.poll(async () => `${await page.locator('.recipe .panel-head .soft').innerText()} ${await undo.getAttribute('title')}`).not.toBe(`${steps} ${name}`)
+    await expect
+      .poll(
+        async () =>
+          `${await page.locator('.recipe .panel-head .soft').innerText()} ${await undo.getAttribute('title')}`,
+      )
+      .not.toBe(`${steps} ${name}`)
   }
   await settled(page)
 }
@@ -38,7 +43,10 @@ export async function settled(page: Page): Promise<void> {
 
 /** A real click at a point of the model, as the view stands. */
 export async function clickAt(page: Page, point: [number, number, number]): Promise<void> {
-  const [x, y] = await page.evaluate((p) => (window as unknown as { glueBenchScreenPoint(p: number[]): [number, number] }).glueBenchScreenPoint(p), point)
+  const [x, y] = await page.evaluate(
+    (p) => (window as unknown as { glueBenchScreenPoint(p: number[]): [number, number] }).glueBenchScreenPoint(p),
+    point,
+  )
   await page.mouse.move(x, y)
   await page.mouse.down()
   await page.mouse.up()
@@ -55,7 +63,7 @@ export async function tool(page: Page, stage: string, title: string): Promise<vo
   await page.getByRole('list', { name: 'Stages' }).getByRole('button', { name: stage }).click()
   await expect(page.getByRole('toolbar').getByRole('button').first()).toBeVisible()
   const groups = page.getByRole('group', { name: 'Groups of tools' }).getByRole('button')
-  for (let i = 0; i < await groups.count(); i++) {
+  for (let i = 0; i < (await groups.count()); i++) {
     if (await page.getByRole('toolbar').getByRole('button', { name: title, exact: true }).count()) break
     await groups.nth(i).click()
   }
@@ -84,14 +92,40 @@ export async function fill(page: Page, label: string, value: string): Promise<vo
 
 /** A closed cube as ASCII STL, with its edge in file units; `open` leaves two triangles out. */
 export function cubeStl(edge: number, open = false): Buffer {
-  const v = [[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0], [0, 0, 1], [1, 0, 1], [1, 1, 1], [0, 1, 1]].map((p) => p.map((c) => c * edge))
-  const faces = [[0, 3, 2], [0, 2, 1], [4, 5, 6], [4, 6, 7], [0, 1, 5], [0, 5, 4], [2, 3, 7], [2, 7, 6], [1, 2, 6], [1, 6, 5], [0, 4, 7], [0, 7, 3]].slice(open ? 2 : 0)
-  return Buffer.from(`solid cube\n${faces.map((f) => `facet normal 0 0 0\nouter loop\n${f.map((i) => `vertex ${v[i].join(' ')}`).join('\n')}\nendloop\nendfacet`).join('\n')}\nendsolid cube\n`)
+  const v = [
+    [0, 0, 0],
+    [1, 0, 0],
+    [1, 1, 0],
+    [0, 1, 0],
+    [0, 0, 1],
+    [1, 0, 1],
+    [1, 1, 1],
+    [0, 1, 1],
+  ].map((p) => p.map((c) => c * edge))
+  const faces = [
+    [0, 3, 2],
+    [0, 2, 1],
+    [4, 5, 6],
+    [4, 6, 7],
+    [0, 1, 5],
+    [0, 5, 4],
+    [2, 3, 7],
+    [2, 7, 6],
+    [1, 2, 6],
+    [1, 6, 5],
+    [0, 4, 7],
+    [0, 7, 3],
+  ].slice(open ? 2 : 0)
+  return Buffer.from(
+    `solid cube\n${faces.map((f) => `facet normal 0 0 0\nouter loop\n${f.map((i) => `vertex ${v[i].join(' ')}`).join('\n')}\nendloop\nendfacet`).join('\n')}\nendsolid cube\n`,
+  )
 }
 
 /** Brings a mesh made by the project's own shapes in as a file, through the file card. */
 export async function bringIn(page: Page, name: string, mesh: TriMesh): Promise<void> {
-  await page.getByTestId('file-input').setInputFiles({ name: `${name}.stl`, mimeType: 'model/stl', buffer: Buffer.from(writeStlBinary(mesh)) })
+  await page
+    .getByTestId('file-input')
+    .setInputFiles({ name: `${name}.stl`, mimeType: 'model/stl', buffer: Buffer.from(writeStlBinary(mesh)) })
   await apply(page)
   await settled(page)
   await expect(page.getByTestId(`body-${name}`)).toBeVisible()
@@ -100,7 +134,8 @@ export async function bringIn(page: Page, name: string, mesh: TriMesh): Promise<
 export const card = (page: Page) => page.getByTestId('tool-card')
 
 /** Chooses a body in the list, so that tools and the readout are about it. */
-export const pickBody = (page: Page, name: string) => page.getByTestId(`body-${name}`).getByRole('button', { name, exact: true }).click()
+export const pickBody = (page: Page, name: string) =>
+  page.getByTestId(`body-${name}`).getByRole('button', { name, exact: true }).click()
 
 /** Volume of the chosen body by the readout, mm³. */
 export const volume = async (page: Page): Promise<number> => {
@@ -109,7 +144,8 @@ export const volume = async (page: Page): Promise<number> => {
 }
 
 /** The three sizes of the chosen body by the readout, mm. */
-export const size = async (page: Page): Promise<number[]> => (await figure(page, 'readout', 'Size')).replace(' mm', '').split(' × ').map(Number)
+export const size = async (page: Page): Promise<number[]> =>
+  (await figure(page, 'readout', 'Size')).replace(' mm', '').split(' × ').map(Number)
 
 /** Looks at the bench from a named side. */
 export async function view(page: Page, name: string): Promise<void> {
@@ -118,7 +154,11 @@ export async function view(page: Page, name: string): Promise<void> {
 }
 
 /** Where a point of the model stands on the screen. */
-export const screenPoint = (page: Page, p: [number, number, number]) => page.evaluate((q) => (window as unknown as { glueBenchScreenPoint(p: number[]): [number, number] }).glueBenchScreenPoint(q), p)
+export const screenPoint = (page: Page, p: [number, number, number]) =>
+  page.evaluate(
+    (q) => (window as unknown as { glueBenchScreenPoint(p: number[]): [number, number] }).glueBenchScreenPoint(q),
+    p,
+  )
 
 /** Presses at the first of some points of the model, drags through the others, and lets go. */
 export async function dragAlong(page: Page, points: readonly [number, number, number][]): Promise<void> {

@@ -4,7 +4,22 @@ import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
-import { apply, card, clickAt, dragAlong, figure, fill, group, newJob, openFresh, pickBody, settled, tool, view, volume } from './bench'
+import {
+  apply,
+  card,
+  clickAt,
+  dragAlong,
+  figure,
+  fill,
+  group,
+  newJob,
+  openFresh,
+  pickBody,
+  settled,
+  tool,
+  view,
+  volume,
+} from './bench'
 
 test('the noisy grip scan is mended by hand tools only, and the check-up counts down', async ({ page }) => {
   await openFresh(page, 'Try it: raw scan and download')
@@ -17,7 +32,9 @@ test('the noisy grip scan is mended by hand tools only, and the check-up counts 
   await apply(page)
   await settled(page)
   // The count of stray pieces is seen to fall.
-  await expect(page.getByTestId('check-up').locator('dt', { hasText: 'stray pieces' }).locator('xpath=following-sibling::dd[1]')).toContainText('→', { timeout: 60_000 })
+  await expect(
+    page.getByTestId('check-up').locator('dt', { hasText: 'stray pieces' }).locator('xpath=following-sibling::dd[1]'),
+  ).toContainText('→', { timeout: 60_000 })
   await tool(page, 'Mend', 'Split non-manifold')
   await apply(page)
   await tool(page, 'Mend', 'Face outward')
@@ -55,7 +72,11 @@ test('a worn bore is erased, patched, and cut anew exactly; measured across', as
   await tool(page, 'Mend', 'Heal area')
   await page.getByRole('button', { name: 'Circle', exact: true }).click()
   await page.getByRole('button', { name: 'Right through' }).click()
-  await dragAlong(page, [[-33, -83, 6], [-31.75, -83, 6], [-30.5, -83, 6]])
+  await dragAlong(page, [
+    [-33, -83, 6],
+    [-31.75, -83, 6],
+    [-30.5, -83, 6],
+  ])
   await expect(page.getByTestId('picked')).not.toHaveText('0 triangles')
   await card(page).getByRole('radio', { name: 'flat' }).click()
   await expect(page.getByTestId('ghost-figures')).toContainText('Closed', { timeout: 60_000 })
@@ -69,7 +90,12 @@ test('a worn bore is erased, patched, and cut anew exactly; measured across', as
   await fill(page, 'Name', 'drill')
   await fill(page, 'Radius', '2')
   await fill(page, 'Height', '20')
-  for (const [k, v] of [['x', '-33'], ['y', '-83'], ['z', '-5']]) await fill(page, `Middle of the base ${k}`, v)
+  for (const [k, v] of [
+    ['x', '-33'],
+    ['y', '-83'],
+    ['z', '-5'],
+  ])
+    await fill(page, `Middle of the base ${k}`, v)
   await apply(page)
   await tool(page, 'Build', 'Difference')
   await card(page).getByLabel('Cut from').selectOption('gate-bracket')
@@ -95,7 +121,10 @@ test('a worn bore is erased, patched, and cut anew exactly; measured across', as
   await expect(page.getByTestId('mark')).toHaveCount(0)
 })
 
-test('a messy tiller head is cut by a drawn line, one side kept, reskinned and sent out; the same headless', async ({ page, request }) => {
+test('a messy tiller head is cut by a drawn line, one side kept, reskinned and sent out; the same headless', async ({
+  page,
+  request,
+}) => {
   const id = await newJob(page)
   await tool(page, 'Bring in', 'Practice scanner')
   await card(page).getByLabel('Part').selectOption('tiller-head')
@@ -111,7 +140,11 @@ test('a messy tiller head is cut by a drawn line, one side kept, reskinned and s
   await tool(page, 'Mend', 'Trim')
   await card(page).getByRole('radio', { name: 'line', exact: true }).click()
   // Drawn upwards at x = 10: side A, to its left, is the knob.
-  await dragAlong(page, [[10, 0, -30], [10, 0, 0], [10, 0, 30]])
+  await dragAlong(page, [
+    [10, 0, -30],
+    [10, 0, 0],
+    [10, 0, 30],
+  ])
   await expect(card(page)).toContainText('2 corners')
   await apply(page)
   await settled(page)
@@ -133,13 +166,21 @@ test('a messy tiller head is cut by a drawn line, one side kept, reskinned and s
   await fill(page, 'File name', 'tiller.3mf')
   await apply(page)
   await settled(page)
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Save tiller.3mf' }).click()])
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Save tiller.3mf' }).click(),
+  ])
   const sent = readFileSync(await download.path())
   const recipe = await (await request.get(`/api/jobs/${id}/recipe`)).text()
   const dir = mkdtempSync(path.join(tmpdir(), 'gb-e2e-'))
   try {
     writeFileSync(path.join(dir, 'r.json'), recipe)
-    const report = JSON.parse(execFileSync('./glue-bench', ['run', path.join(dir, 'r.json'), '--out', dir], { encoding: 'utf8', maxBuffer: 1 << 26 })) as { ok: boolean; bodies: { facts: { closed: boolean; selfCrossings: number } }[] }
+    const report = JSON.parse(
+      execFileSync('./glue-bench', ['run', path.join(dir, 'r.json'), '--out', dir], {
+        encoding: 'utf8',
+        maxBuffer: 1 << 26,
+      }),
+    ) as { ok: boolean; bodies: { facts: { closed: boolean; selfCrossings: number } }[] }
     expect(report.ok).toBe(true)
     expect(report.bodies[0].facts).toMatchObject({ closed: true, selfCrossings: 0 })
     expect(readFileSync(path.join(dir, 'tiller.3mf')).equals(sent)).toBe(true)

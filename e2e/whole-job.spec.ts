@@ -6,7 +6,10 @@ import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { apply, clickAt, figure, fill, openFresh, settled, tool } from './bench'
 
-test('scan and download in, mended, hole resized, pin cut, block joined, file out; equal bodies headless', async ({ page, request }) => {
+test('scan and download in, mended, hole resized, pin cut, block joined, file out; equal bodies headless', async ({
+  page,
+  request,
+}) => {
   await openFresh(page, 'Try it: raw scan and download')
   const id = page.url().split('/').at(-1)!
 
@@ -47,7 +50,9 @@ test('scan and download in, mended, hole resized, pin cut, block joined, file ou
   // Four bores 6 mm deep from Ø 5.08 (96 sides) to Ø 3.4 (44 sides): regular polygon areas, n/2 r² sin(2π/n).
   const area = (n: number, d: number) => (n / 2) * (d / 2) ** 2 * Math.sin((2 * Math.PI) / n)
   const expected = 4 * 6 * (area(96, 5.08) - area(44, 3.4))
-  await expect.poll(async () => Number(/[\d.]+/.exec(await figure(page, 'ghost-figures', 'Volume'))![0])).toBeCloseTo(expected, 0)
+  await expect
+    .poll(async () => Number(/[\d.]+/.exec(await figure(page, 'ghost-figures', 'Volume'))![0]))
+    .toBeCloseTo(expected, 0)
   await apply(page)
 
   // An exact pin cut from the grip, an exact key joined to the bracket.
@@ -86,17 +91,30 @@ test('scan and download in, mended, hole resized, pin cut, block joined, file ou
   expect(bytes.subarray(0, 2).toString()).toBe('PK')
 
   // The same recipe without screen or database gives the same bodies and the same file, byte for byte.
-  const state = await (await request.get(`/api/jobs/${id}`)).json() as { files: { name: string; hash: string }[]; run: { steps: { bodies: Record<string, string | null> }[] } }
+  const state = (await (await request.get(`/api/jobs/${id}`)).json()) as {
+    files: { name: string; hash: string }[]
+    run: { steps: { bodies: Record<string, string | null> }[] }
+  }
   const bodies = new Map<string, string>()
-  for (const s of state.run.steps) for (const [n, h] of Object.entries(s.bodies)) if (h) bodies.set(n, h); else bodies.delete(n)
+  for (const s of state.run.steps)
+    for (const [n, h] of Object.entries(s.bodies))
+      if (h) bodies.set(n, h)
+      else bodies.delete(n)
   const dir = mkdtempSync(path.join(tmpdir(), 'glue-bench-e2e-'))
   try {
     writeFileSync(path.join(dir, 'r.json'), await (await request.get(`/api/jobs/${id}/recipe`)).body())
-    for (const f of state.files) writeFileSync(path.join(dir, f.name), await (await request.get(`/api/blobs/${f.hash}`)).body())
-    const report = JSON.parse(execFileSync('./glue-bench', ['run', path.join(dir, 'r.json'), '--out', dir], { encoding: 'utf8', maxBuffer: 1 << 26 })) as { ok: boolean; bodies: { name: string; hash: string; facts: { closed: boolean; selfCrossings: number } }[] }
+    for (const f of state.files)
+      writeFileSync(path.join(dir, f.name), await (await request.get(`/api/blobs/${f.hash}`)).body())
+    const report = JSON.parse(
+      execFileSync('./glue-bench', ['run', path.join(dir, 'r.json'), '--out', dir], {
+        encoding: 'utf8',
+        maxBuffer: 1 << 26,
+      }),
+    ) as { ok: boolean; bodies: { name: string; hash: string; facts: { closed: boolean; selfCrossings: number } }[] }
     expect(report.ok).toBe(true)
     expect(Object.fromEntries(report.bodies.map((b) => [b.name, b.hash]))).toEqual(Object.fromEntries(bodies))
-    for (const b of report.bodies) expect(b.facts).toMatchObject({ closed: true, selfCrossings: 0, openEdges: 0, nonManifoldEdges: 0, folded: 0 })
+    for (const b of report.bodies)
+      expect(b.facts).toMatchObject({ closed: true, selfCrossings: 0, openEdges: 0, nonManifoldEdges: 0, folded: 0 })
     expect(readFileSync(path.join(dir, 'whole-job.3mf')).equals(bytes)).toBe(true)
   } finally {
     rmSync(dir, { recursive: true, force: true })

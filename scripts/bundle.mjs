@@ -4,7 +4,13 @@ import { existsSync, readdirSync, statSync } from 'node:fs'
 import path from 'node:path'
 
 const root = path.resolve(import.meta.dirname, '..')
-const entries = { cli: 'src/cli/main.ts', compute: 'src/server/compute/process.ts', 'compute-thread': 'src/server/compute/thread.ts', migrate: 'src/server/db/prepare.ts', benchmark: 'benchmarks/main.ts' }
+const entries = {
+  cli: 'src/cli/main.ts',
+  compute: 'src/server/compute/process.ts',
+  'compute-thread': 'src/server/compute/thread.ts',
+  migrate: 'src/server/db/prepare.ts',
+  benchmark: 'benchmarks/main.ts',
+}
 
 /** Newest change below the sources the bundles are made of. */
 function newest(dir) {
@@ -19,12 +25,36 @@ function newest(dir) {
 export async function bundle() {
   const present = Object.fromEntries(Object.entries(entries).filter(([, f]) => existsSync(path.join(root, f))))
   const out = path.join(root, '.build')
-  const source = Math.max(...['src/core', 'src/server', 'src/cli', 'src/demo', 'benchmarks', 'scripts'].filter((d) => existsSync(path.join(root, d))).map((d) => newest(path.join(root, d))))
-  const done = Object.keys(present).every((n) => existsSync(path.join(out, `${n}.mjs`)) && statSync(path.join(out, `${n}.mjs`)).mtimeMs > source)
+  const source = Math.max(
+    ...['src/core', 'src/server', 'src/cli', 'src/demo', 'benchmarks', 'scripts']
+      .filter((d) => existsSync(path.join(root, d)))
+      .map((d) => newest(path.join(root, d))),
+  )
+  const done = Object.keys(present).every(
+    (n) => existsSync(path.join(out, `${n}.mjs`)) && statSync(path.join(out, `${n}.mjs`)).mtimeMs > source,
+  )
   if (done) return
   await build({
-    absWorkingDir: root, entryPoints: present, outdir: '.build', outExtension: { '.js': '.mjs' }, bundle: true, platform: 'node', format: 'esm', target: 'node20', tsconfig: 'tsconfig.json', sourcemap: true, logLevel: 'warning',
+    absWorkingDir: root,
+    entryPoints: present,
+    outdir: '.build',
+    outExtension: { '.js': '.mjs' },
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    tsconfig: 'tsconfig.json',
+    sourcemap: true,
+    logLevel: 'warning',
     // Kernels stay separate, replaceable files; the rest of the externals are only needed by some verbs.
-    external: ['manifold-3d', 'replicad-opencascadejs', 'meshoptimizer', 'pg', 'graphile-worker', 'drizzle-orm', 'drizzle-orm/*'],
+    external: [
+      'manifold-3d',
+      'replicad-opencascadejs',
+      'meshoptimizer',
+      'pg',
+      'graphile-worker',
+      'drizzle-orm',
+      'drizzle-orm/*',
+    ],
   })
 }

@@ -6,7 +6,7 @@ import { installPackages, Problem, root, say } from './setup.mjs'
 const [verb, ...args] = process.argv.slice(2)
 const usage = `Glue Bench
   ./glue-bench start [--port N] [--data DIR] [--no-demo]   starts everything and prints the address
-  ./glue-bench test [unit|checks|e2e|lint|types]...         runs the tests
+  ./glue-bench test [format|lint|types|unit|checks|e2e]...         runs the tests
   ./glue-bench run R.json [--in NAME=FILE]... [--out DIR] [--report FILE]
   ./glue-bench checkup FILE [--unit mm]
   ./glue-bench convert IN OUT [--unit mm] [--tolerance mm]
@@ -28,20 +28,31 @@ async function main() {
       process.exitCode = await test(args)
       return
     }
-    case 'run': case 'checkup': case 'convert': case 'steps': case 'demo-files': case 'benchmark': {
+    case 'run':
+    case 'checkup':
+    case 'convert':
+    case 'steps':
+    case 'demo-files':
+    case 'benchmark': {
       installPackages()
       const { bundle } = await import('./bundle.mjs')
       await bundle()
       if (verb === 'benchmark') {
         const native = args.includes('native') ? (await import('./native.mjs')).nativeProgram() : ''
-        const done = spawnSync(process.execPath, ['--expose-gc', path.join(root, '.build/benchmark.mjs'), ...args], { stdio: 'inherit', env: { ...process.env, GLUE_BENCH_NATIVE: native } })
+        const done = spawnSync(process.execPath, ['--expose-gc', path.join(root, '.build/benchmark.mjs'), ...args], {
+          stdio: 'inherit',
+          env: { ...process.env, GLUE_BENCH_NATIVE: native },
+        })
         process.exitCode = done.status ?? 1
         return
       }
       await import(path.join(root, '.build/cli.mjs'))
       return
     }
-    case undefined: case 'help': case '--help': case '-h':
+    case undefined:
+    case 'help':
+    case '--help':
+    case '-h':
       process.stdout.write(usage)
       return
     default:

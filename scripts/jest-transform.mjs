@@ -4,11 +4,40 @@
  */
 import swcJest from '@swc/jest'
 
-const taken = ['Math', 'Number', 'Infinity', 'NaN', 'Array', 'Map', 'Set', 'Float64Array', 'Float32Array', 'Int32Array', 'Int8Array', 'Uint32Array', 'Uint16Array', 'Uint8Array', 'Int16Array', 'BigInt64Array', 'performance']
-const swc = swcJest.createTransformer({ jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022', transform: { react: { runtime: 'automatic' } } }, module: { type: 'es6' } })
+const taken = [
+  'Math',
+  'Number',
+  'Infinity',
+  'NaN',
+  'Array',
+  'Map',
+  'Set',
+  'Float64Array',
+  'Float32Array',
+  'Int32Array',
+  'Int8Array',
+  'Uint32Array',
+  'Uint16Array',
+  'Uint8Array',
+  'Int16Array',
+  'BigInt64Array',
+  'performance',
+]
+const swc = swcJest.createTransformer({
+  jsc: {
+    parser: { syntax: 'typescript', tsx: true },
+    target: 'es2022',
+    transform: { react: { runtime: 'automatic' } },
+  },
+  module: { type: 'es6' },
+})
 
 function withGlobals(made) {
-  const names = taken.filter((name) => new RegExp(`\\b${name}\\b`).test(made.code) && !new RegExp(`import[^;]*\\b${name}\\b[^;]*from|(?:const|let|var|class|function)\\s+${name}\\b`).test(made.code))
+  const names = taken.filter(
+    (name) =>
+      new RegExp(`\\b${name}\\b`).test(made.code) &&
+      !new RegExp(`import[^;]*\\b${name}\\b[^;]*from|(?:const|let|var|class|function)\\s+${name}\\b`).test(made.code),
+  )
   // On the first line, so that line numbers stay true.
   return names.length ? { ...made, code: `const { ${names.join(', ')} } = globalThis; ${made.code}` } : made
 }

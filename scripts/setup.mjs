@@ -14,11 +14,17 @@ export class Problem extends Error {}
  * does not carry the optional binaries of other platforms.
  */
 export function installPackages() {
-  const lock = createHash('sha256').update(readFileSync(path.join(root, 'package-lock.json'))).digest('hex')
+  const lock = createHash('sha256')
+    .update(readFileSync(path.join(root, 'package-lock.json')))
+    .digest('hex')
   const mark = path.join(root, 'node_modules', '.glue-bench-lock')
   if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return
   say('installing npm packages')
-  const done = spawnSync('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, stdio: ['ignore', 2, 2], env: { ...process.env, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1', NODE_ENV: '' } })
+  const done = spawnSync('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'], {
+    cwd: root,
+    stdio: ['ignore', 2, 2],
+    env: { ...process.env, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1', NODE_ENV: '' },
+  })
   if (done.status !== 0) throw new Problem('The npm packages could not be installed.')
   writeFileSync(mark, lock)
 }
@@ -26,7 +32,9 @@ export function installPackages() {
 export function postgresBin() {
   const base = '/usr/lib/postgresql'
   if (!existsSync(base)) return null
-  const version = readdirSync(base).filter((v) => existsSync(path.join(base, v, 'bin', 'initdb'))).sort((a, b) => Number(b) - Number(a))[0]
+  const version = readdirSync(base)
+    .filter((v) => existsSync(path.join(base, v, 'bin', 'initdb')))
+    .sort((a, b) => Number(b) - Number(a))[0]
   return version ? path.join(base, version, 'bin') : null
 }
 
@@ -35,10 +43,16 @@ export function installDebian(packages) {
   say(`installing ${packages.join(', ')}`)
   const asRoot = process.getuid() === 0
   const sudo = !asRoot && spawnSync('sudo', ['-n', 'true'], { stdio: 'ignore' }).status === 0
-  if (!asRoot && !sudo) throw new Problem(`Missing: ${packages.join(', ')}. Install it once as root: apt-get install ${packages.join(' ')}`)
-  const run = (args) => spawnSync(asRoot ? 'apt-get' : 'sudo', asRoot ? args : ['-n', 'apt-get', ...args], { stdio: ['ignore', 'ignore', 2], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } }).status === 0
+  if (!asRoot && !sudo)
+    throw new Problem(`Missing: ${packages.join(', ')}. Install it once as root: apt-get install ${packages.join(' ')}`)
+  const run = (args) =>
+    spawnSync(asRoot ? 'apt-get' : 'sudo', asRoot ? args : ['-n', 'apt-get', ...args], {
+      stdio: ['ignore', 'ignore', 2],
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    }).status === 0
   run(['update', '-qq'])
-  if (!run(['install', '-y', '-qq', '--no-install-recommends', ...packages])) throw new Problem(`${packages.join(', ')} could not be installed.`)
+  if (!run(['install', '-y', '-qq', '--no-install-recommends', ...packages]))
+    throw new Problem(`${packages.join(', ')} could not be installed.`)
 }
 
 export function needPostgres() {
@@ -59,4 +73,3 @@ export function ensureDir(dir) {
   mkdirSync(dir, { recursive: true })
   return dir
 }
-

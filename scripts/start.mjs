@@ -19,7 +19,9 @@ function sourceMark() {
     }
   }
   walk(path.join(root, 'src'))
-  for (const f of ['package-lock.json', 'next.config.ts', 'tsconfig.json']) if (existsSync(path.join(root, f)) && statSync(path.join(root, f)).isFile()) hash.update(readFileSync(path.join(root, f)))
+  for (const f of ['package-lock.json', 'next.config.ts', 'tsconfig.json'])
+    if (existsSync(path.join(root, f)) && statSync(path.join(root, f)).isFile())
+      hash.update(readFileSync(path.join(root, f)))
   return hash.digest('hex')
 }
 
@@ -28,8 +30,15 @@ export function buildWeb() {
   const now = sourceMark()
   if (existsSync(mark) && readFileSync(mark, 'utf8') === now) return
   say('building (a minute or so, only when the sources changed)')
-  const done = spawnSync(process.execPath, [path.join(root, 'node_modules/next/dist/bin/next'), 'build'], { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], encoding: 'utf8', maxBuffer: 1 << 28, env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' } })
-  if (done.status !== 0) throw new Problem(`The build failed:\n${`${done.stdout}\n${done.stderr}`.trim().split('\n').slice(-40).join('\n')}`)
+  const done = spawnSync(process.execPath, [path.join(root, 'node_modules/next/dist/bin/next'), 'build'], {
+    cwd: root,
+    stdio: ['ignore', 'pipe', 'pipe'],
+    encoding: 'utf8',
+    maxBuffer: 1 << 28,
+    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' },
+  })
+  if (done.status !== 0)
+    throw new Problem(`The build failed:\n${`${done.stdout}\n${done.stderr}`.trim().split('\n').slice(-40).join('\n')}`)
   writeFileSync(mark, now)
 }
 
@@ -42,40 +51,72 @@ export async function startAll({ data, port, demo, computeProcesses = 1 }) {
   const stop = async () => {
     if (stopping) return
     stopping = true
-    await Promise.all(children.map((c) => new Promise((resolve) => {
-      if (c.exitCode !== null || c.signalCode) return resolve()
-      c.once('exit', resolve)
-      c.kill('SIGTERM')
-      setTimeout(() => c.kill('SIGKILL'), 4000).unref()
-    })))
+    await Promise.all(
+      children.map(
+        (c) =>
+          new Promise((resolve) => {
+            if (c.exitCode !== null || c.signalCode) return resolve()
+            c.once('exit', resolve)
+            c.kill('SIGTERM')
+            setTimeout(() => c.kill('SIGKILL'), 4000).unref()
+          }),
+      ),
+    )
     await postgres.stop()
   }
   try {
-    const env = { ...process.env, GLUE_BENCH_DATABASE: postgres.url, NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' }
+    const env = {
+      ...process.env,
+      GLUE_BENCH_DATABASE: postgres.url,
+      NEXT_TELEMETRY_DISABLED: '1',
+      NODE_ENV: 'production',
+    }
     await bundle()
-    const prepared = spawnSync(process.execPath, [path.join(root, '.build/migrate.mjs'), ...(demo ? ['--demo'] : [])], { cwd: root, env, stdio: ['ignore', 2, 2] })
+    const prepared = spawnSync(process.execPath, [path.join(root, '.build/migrate.mjs'), ...(demo ? ['--demo'] : [])], {
+      cwd: root,
+      env,
+      stdio: ['ignore', 2, 2],
+    })
     if (prepared.status !== 0) throw new Problem('The database could not be made ready.')
     buildWeb()
     const compute = () => {
-      const c = spawn(process.execPath, ['--enable-source-maps', path.join(root, '.build/compute.mjs')], { cwd: root, env, stdio: ['ignore', 2, 2], detached: true })
+      const c = spawn(process.execPath, ['--enable-source-maps', path.join(root, '.build/compute.mjs')], {
+        cwd: root,
+        env,
+        stdio: ['ignore', 2, 2],
+        detached: true,
+      })
       children.push(c)
       // A compute process that dies is started again; its work goes back to the queue.
       c.once('exit', () => {
         children.splice(children.indexOf(c), 1)
-        if (!stopping) setTimeout(() => { if (!stopping) compute() }, 500)
+        if (!stopping)
+          setTimeout(() => {
+            if (!stopping) compute()
+          }, 500)
       })
       return c
     }
     for (let i = 0; i < computeProcesses; i++) compute()
     const webPort = port ?? (await freePort())
-    const web = spawn(process.execPath, [path.join(root, 'node_modules/next/dist/bin/next'), 'start', '-H', '127.0.0.1', '-p', String(webPort)], { cwd: root, env, stdio: ['ignore', 'ignore', 2], detached: true })
+    const web = spawn(
+      process.execPath,
+      [path.join(root, 'node_modules/next/dist/bin/next'), 'start', '-H', '127.0.0.1', '-p', String(webPort)],
+      { cwd: root, env, stdio: ['ignore', 'ignore', 2], detached: true },
+    )
     children.push(web)
     let died = false
-    web.once('exit', () => { died = true })
+    web.once('exit', () => {
+      died = true
+    })
     const address = `http://127.0.0.1:${webPort}`
     for (let i = 0; ; i++) {
-      if (died) throw new Problem(`The web server did not start. Is port ${webPort} in use? Choose another with --port.`)
-      const up = await fetch(`${address}/api/health`).then((r) => r.ok, () => false)
+      if (died)
+        throw new Problem(`The web server did not start. Is port ${webPort} in use? Choose another with --port.`)
+      const up = await fetch(`${address}/api/health`).then(
+        (r) => r.ok,
+        () => false,
+      )
       if (up) break
       if (i > 300) throw new Problem('The web server did not start within 60 s.')
       await new Promise((r) => setTimeout(r, 200))
@@ -88,7 +129,15 @@ export async function startAll({ data, port, demo, computeProcesses = 1 }) {
 }
 
 export async function start(args) {
-  const { values } = parseArgs({ args, options: { port: { type: 'string' }, data: { type: 'string' }, demo: { type: 'boolean' }, 'no-demo': { type: 'boolean' } } })
+  const { values } = parseArgs({
+    args,
+    options: {
+      port: { type: 'string' },
+      data: { type: 'string' },
+      demo: { type: 'boolean' },
+      'no-demo': { type: 'boolean' },
+    },
+  })
   const port = Number(values.port ?? 4173)
   if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Problem(`--port ${values.port} is no port number.`)
   const data = path.resolve(values.data ?? path.join(root, '.data'))

@@ -1,4 +1,4 @@
-/** `test`: lint, types, unit tests, checks and browser tests; ends with one line of counts. */
+/** `test`: format, lint, types, unit tests, checks and browser tests; ends with one line of counts. */
 import { spawn, spawnSync } from 'node:child_process'
 import { chmodSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -20,10 +20,29 @@ function jest(name, folder, env = {}) {
   say(`== ${name}`)
   const out = path.join(results, `${name}.json`)
   rmSync(out, { force: true })
-  const done = spawnSync(process.execPath, ['--experimental-vm-modules', '--no-warnings', '--max-old-space-size=6144', path.join(root, 'node_modules/jest/bin/jest.js'), '--json', `--outputFile=${out}`, '--silent', ...folder], { cwd: root, stdio: ['ignore', 'ignore', 2], env: { ...process.env, ...env } })
+  const done = spawnSync(
+    process.execPath,
+    [
+      '--experimental-vm-modules',
+      '--no-warnings',
+      '--max-old-space-size=6144',
+      path.join(root, 'node_modules/jest/bin/jest.js'),
+      '--json',
+      `--outputFile=${out}`,
+      '--silent',
+      ...folder,
+    ],
+    { cwd: root, stdio: ['ignore', 'ignore', 2], env: { ...process.env, ...env } },
+  )
   if (!existsSync(out)) return { passed: 0, failed: 1 }
   const r = JSON.parse(readFileSync(out, 'utf8'))
-  return { passed: r.numPassedTests, failed: r.numFailedTests + r.numRuntimeErrorTestSuites + (done.status !== 0 && r.numFailedTests + r.numRuntimeErrorTestSuites === 0 ? 1 : 0) }
+  return {
+    passed: r.numPassedTests,
+    failed:
+      r.numFailedTests +
+      r.numRuntimeErrorTestSuites +
+      (done.status !== 0 && r.numFailedTests + r.numRuntimeErrorTestSuites === 0 ? 1 : 0),
+  }
 }
 
 async function browser(only) {
@@ -39,7 +58,11 @@ async function browser(only) {
     rmSync(out, { force: true })
     // Not a blocking call: this process must be free to start killed compute processes again.
     const code = await new Promise((resolve) => {
-      spawn(bin('playwright'), ['test', ...only], { cwd: root, stdio: ['ignore', 2, 2], env: { ...process.env, GLUE_BENCH_ADDRESS: all.address, GLUE_BENCH_COMPUTE: all.computePids().join(' ') } }).once('exit', resolve)
+      spawn(bin('playwright'), ['test', ...only], {
+        cwd: root,
+        stdio: ['ignore', 2, 2],
+        env: { ...process.env, GLUE_BENCH_ADDRESS: all.address, GLUE_BENCH_COMPUTE: all.computePids().join(' ') },
+      }).once('exit', resolve)
     })
     if (!existsSync(out)) return { passed: 0, failed: 1 }
     const { stats } = JSON.parse(readFileSync(out, 'utf8'))
@@ -52,6 +75,7 @@ async function browser(only) {
 }
 
 const parts = {
+  format: () => simple('format', bin('prettier'), ['--check', '.', '--log-level', 'warn']),
   lint: () => simple('lint', bin('eslint'), ['.', '--max-warnings', '0']),
   types: () => simple('types', bin('tsc'), ['--noEmit']),
   unit: () => jest('unit', ['src']),
@@ -66,7 +90,8 @@ export async function test(args) {
   if (at === 0) throw new Problem(`There is no part "${args[0]}". Parts: ${Object.keys(parts).join(', ')}.`)
   mkdirSync(results, { recursive: true })
   await bundle()
-  let passed = 0, failed = 0
+  let passed = 0,
+    failed = 0
   for (const name of wanted) {
     const from = Date.now()
     let r

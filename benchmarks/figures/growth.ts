@@ -38,25 +38,55 @@ function damaged(rings: number, sides: number): TriMesh {
     const t = 3 * Math.floor(rng.next() * (triangles.length / 3))
     ;[triangles[t], triangles[t + 1]] = [triangles[t + 1], triangles[t]]
   }
-  const speck: TriMesh = { positions: Float32Array.from([0, 0, 0, 0.1, 0, 0, 0, 0.1, 0]), triangles: Uint32Array.from([0, 1, 2]) }
-  return concatMeshes([{ positions: folded.positions, triangles }, ...Array.from({ length: Math.round(n / 5000) }, () => transformMesh(speck, translation([rng.next() * 150 - 75, 40 * rng.next(), 40 + 20 * rng.next()])))])
+  const speck: TriMesh = {
+    positions: Float32Array.from([0, 0, 0, 0.1, 0, 0, 0, 0.1, 0]),
+    triangles: Uint32Array.from([0, 1, 2]),
+  }
+  return concatMeshes([
+    { positions: folded.positions, triangles },
+    ...Array.from({ length: Math.round(n / 5000) }, () =>
+      transformMesh(speck, translation([rng.next() * 150 - 75, 40 * rng.next(), 40 + 20 * rng.next()])),
+    ),
+  ])
 }
 
 /** Cost of each mending step from 100 000 to 800 000 triangles, over linear: at most 1.3. */
 export async function mendGrowth() {
-  const small = damaged(354, 142), large = damaged(1000, 400)
+  const small = damaged(354, 142),
+    large = damaged(1000, 400)
   const steps: Record<string, (m: TriMesh) => unknown> = {
-    weld: (m) => weldMesh(m), specks: (m) => clearSpecks(m, { share: 0.01 }), outward: (m) => faceOutward(m), degenerate: (m) => removeDegenerate(m),
-    split: (m) => splitNonManifold(m), folds: (m) => smoothFolds(m), holes: (m) => closeHoles(m, { how: 'smooth' }), 'check-up': (m) => checkUp(m), untangle: (m) => untangle(m, { rounds: 3 }),
-    smooth: (m) => smooth(m, { how: 'even', strength: 0.5, passes: 10, rim: 'pinned' }), 'keep sharp': (m) => smooth(m, { how: 'keep-sharp', strength: 0.5, passes: 10, rim: 'pinned' }),
-    trim: (m) => trimByPlane(m, [3, 0, 0], [0.8, 0.6, 0], false), 'take apart': (m) => takeApart(m, 0),
+    weld: (m) => weldMesh(m),
+    specks: (m) => clearSpecks(m, { share: 0.01 }),
+    outward: (m) => faceOutward(m),
+    degenerate: (m) => removeDegenerate(m),
+    split: (m) => splitNonManifold(m),
+    folds: (m) => smoothFolds(m),
+    holes: (m) => closeHoles(m, { how: 'smooth' }),
+    'check-up': (m) => checkUp(m),
+    untangle: (m) => untangle(m, { rounds: 3 }),
+    smooth: (m) => smooth(m, { how: 'even', strength: 0.5, passes: 10, rim: 'pinned' }),
+    'keep sharp': (m) => smooth(m, { how: 'keep-sharp', strength: 0.5, passes: 10, rim: 'pinned' }),
+    trim: (m) => trimByPlane(m, [3, 0, 0], [0.8, 0.6, 0], false),
+    'take apart': (m) => takeApart(m, 0),
   }
-  const out: Record<string, object> = { bar: 1.3 as unknown as object, triangles: [triangleCount(small), triangleCount(large)] }
+  const out: Record<string, object> = {
+    bar: 1.3 as unknown as object,
+    triangles: [triangleCount(small), triangleCount(large)],
+  }
   for (const [name, work] of Object.entries(steps)) out[name] = await growth(small, large, triangleCount, work)
   // Of whole skins: simplified to a twentieth, evened out to its own mean edge.
-  const few = gripShape(354, 142), many = gripShape(1000, 400)
-  out.simplify = await growth(few, many, triangleCount, (m) => simplify(m, { triangles: Math.round(triangleCount(m) / 20) }))
-  out.refine = await growth(few, many, triangleCount, (m) => refine(m, { edge: Math.sqrt(meshArea(m) / triangleCount(m) / 0.433) }), 1)
+  const few = gripShape(354, 142),
+    many = gripShape(1000, 400)
+  out.simplify = await growth(few, many, triangleCount, (m) =>
+    simplify(m, { triangles: Math.round(triangleCount(m) / 20) }),
+  )
+  out.refine = await growth(
+    few,
+    many,
+    triangleCount,
+    (m) => refine(m, { edge: Math.sqrt(meshArea(m) / triangleCount(m) / 0.433) }),
+    1,
+  )
   return out
 }
 
@@ -64,15 +94,23 @@ export async function mendGrowth() {
 export async function wallGrowth() {
   const m = gripShape(150, 75)
   const made: Record<string, (edge: number) => TriMesh | Promise<TriMesh>> = {
-    reskin: (edge) => reskin(m, { edge, gap: 0, holes: 'close' }), offset: (edge) => offsetMesh(m, 2, edge), hollow: async (edge) => (await hollow('grip', m, 2, edge, [])).mesh,
+    reskin: (edge) => reskin(m, { edge, gap: 0, holes: 'close' }),
+    offset: (edge) => offsetMesh(m, 2, edge),
+    hollow: async (edge) => (await hollow('grip', m, 2, edge, [])).mesh,
     'parallel skin': (edge) => parallelSkin(m, new Uint8Array(triangleCount(m)).fill(1), -9, edge).mesh,
   }
   const out: Record<string, object> = { bar: 1.3 as unknown as object }
   for (const [name, work] of Object.entries(made)) {
-    const sizes = new Map([[1.6, triangleCount(await work(1.6))], [0.8, triangleCount(await work(0.8))]])
+    const sizes = new Map([
+      [1.6, triangleCount(await work(1.6))],
+      [0.8, triangleCount(await work(0.8))],
+    ])
     out[name] = await growth(1.6, 0.8, (edge) => sizes.get(edge)!, work, 1)
   }
-  const open = keepTriangles(m, Uint8Array.from({ length: triangleCount(m) }, (_, t) => (t < triangleCount(m) / 2 ? 1 : 0))).mesh
+  const open = keepTriangles(
+    m,
+    Uint8Array.from({ length: triangleCount(m) }, (_, t) => (t < triangleCount(m) / 2 ? 1 : 0)),
+  ).mesh
   out.thicken = { ms: Math.round(await single(() => thicken(open, null, 1.5, 'inward', 1), 3)) }
   return out
 }
@@ -80,5 +118,14 @@ export async function wallGrowth() {
 /** Best fit of one scan-sized body on another: time, and the growth with the triangles. */
 export async function matchGrowth() {
   const turned = (m: TriMesh) => transformMesh(m, compose(translation([4, -3, 2]), rotation([0.303, 0.505, 0.808], 23)))
-  return { bar: 1.3, ...(await growth(gripShape(354, 142), gripShape(1000, 400), triangleCount, (m) => matchToBody(turned(m), m, { start: 'axes', pairs: [], trust: 0.9 }), 1)) }
+  return {
+    bar: 1.3,
+    ...(await growth(
+      gripShape(354, 142),
+      gripShape(1000, 400),
+      triangleCount,
+      (m) => matchToBody(turned(m), m, { start: 'axes', pairs: [], trust: 0.9 }),
+      1,
+    )),
+  }
 }

@@ -15,7 +15,14 @@ import { closeHoles } from '@/core/mend/close-holes'
 import { refine } from '@/core/mend/refine'
 import { simplify } from '@/core/mend/simplify'
 import { findSelfCrossings } from '@/core/mesh/self-crossing'
-import { concatMeshes, keepTriangles, meshVolume, transformMesh, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import {
+  concatMeshes,
+  keepTriangles,
+  meshVolume,
+  transformMesh,
+  triangleCount,
+  type TriMesh,
+} from '@/core/mesh/tri-mesh'
 import { weldMesh } from '@/core/mesh/weld'
 import { figuresOf, referenceOf, sampleDeviation } from '@/core/prove/deviation'
 import { quiet } from '@/core/recipe/work'
@@ -24,7 +31,11 @@ import { defaultEdge, reskin } from '@/core/skin/reskin'
 import { gripScan } from '@/demo/scenario'
 import { time } from '../measure'
 
-interface Native { ms: number; count: number; mesh: TriMesh }
+interface Native {
+  ms: number
+  count: number
+  mesh: TriMesh
+}
 
 function native(task: string, mesh: TriMesh, number = 0, other?: TriMesh, runs = 3): Native {
   const program = process.env.GLUE_BENCH_NATIVE
@@ -36,7 +47,13 @@ function native(task: string, mesh: TriMesh, number = 0, other?: TriMesh, runs =
     if (other) writeFileSync(file('other.off'), writeOff([{ name: 'body', mesh: other }]))
     let best: { ms: number; count: number } | null = null
     for (let i = 0; i < runs; i++) {
-      const told = JSON.parse(execFileSync(program, [task, file('in.off'), file('out.off'), String(number), ...(other ? [file('other.off')] : [])], { encoding: 'utf8', maxBuffer: 1 << 20 })) as { ms: number; count: number }
+      const told = JSON.parse(
+        execFileSync(
+          program,
+          [task, file('in.off'), file('out.off'), String(number), ...(other ? [file('other.off')] : [])],
+          { encoding: 'utf8', maxBuffer: 1 << 20 },
+        ),
+      ) as { ms: number; count: number }
       if (!best || told.ms < best.ms) best = told
     }
     return { ...best!, mesh: task === 'self-crossings' ? mesh : readOff(readFileSync(file('out.off'))).parts[0].mesh }
@@ -49,14 +66,21 @@ async function ours<T>(work: () => T | Promise<T>): Promise<{ ms: number; out: T
   let best = Infinity
   let out!: T
   for (let i = 0; i < 4; i++) {
-    const ms = await time(async () => { out = await work() })
+    const ms = await time(async () => {
+      out = await work()
+    })
     if (i > 0 && ms < best) best = ms
   }
   return { ms: best, out }
 }
 
 const tidy = (v: number, digits = 4) => Number(v.toFixed(digits))
-const row = (a: number, b: number, rest: object) => ({ ms: Math.round(a), nativeMs: Math.round(b), ratio: tidy(a / b, 2), ...rest })
+const row = (a: number, b: number, rest: object) => ({
+  ms: Math.round(a),
+  nativeMs: Math.round(b),
+  ratio: tidy(a / b, 2),
+  ...rest,
+})
 /** How far points of the truth lie from a result, mm. */
 const off = (truth: TriMesh, result: TriMesh) => {
   const f = figuresOf(sampleDeviation(truth, referenceOf(result), 50_000))
@@ -65,10 +89,17 @@ const off = (truth: TriMesh, result: TriMesh) => {
 
 /** Spread of the edge lengths: standard deviation over mean. */
 function spread(m: TriMesh): number {
-  let n = 0, sum = 0, squares = 0
+  let n = 0,
+    sum = 0,
+    squares = 0
   for (let h = 0; h < m.triangles.length; h++) {
-    const a = 3 * m.triangles[h], b = 3 * m.triangles[h % 3 === 2 ? h - 2 : h + 1]
-    const l = Math.hypot(m.positions[a] - m.positions[b], m.positions[a + 1] - m.positions[b + 1], m.positions[a + 2] - m.positions[b + 2])
+    const a = 3 * m.triangles[h],
+      b = 3 * m.triangles[h % 3 === 2 ? h - 2 : h + 1]
+    const l = Math.hypot(
+      m.positions[a] - m.positions[b],
+      m.positions[a + 1] - m.positions[b + 1],
+      m.positions[a + 2] - m.positions[b + 2],
+    )
     n++
     sum += l
     squares += l * l
@@ -87,7 +118,14 @@ function holed(): { whole: TriMesh; open: TriMesh } {
     const p = 3 * whole.triangles[3 * t]
     for (let k = 0; k < n; k++) {
       const q = 3 * whole.triangles[3 * k]
-      if (Math.hypot(whole.positions[p] - whole.positions[q], whole.positions[p + 1] - whole.positions[q + 1], whole.positions[p + 2] - whole.positions[q + 2]) < 1.5) keep[k] = 0
+      if (
+        Math.hypot(
+          whole.positions[p] - whole.positions[q],
+          whole.positions[p + 1] - whole.positions[q + 1],
+          whole.positions[p + 2] - whole.positions[q + 2],
+        ) < 1.5
+      )
+        keep[k] = 0
     }
   }
   return { whole, open: keepTriangles(whole, keep).mesh }
@@ -97,36 +135,76 @@ export async function nativeFigures() {
   const out: Record<string, object> = {}
   const { whole, open } = holed()
   {
-    const a = await ours(() => closeHoles(open, { how: 'smooth' })), b = native('close-holes', open)
-    out['close holes, tangent'] = row(a.ms, b.ms, { closed: [a.out.closed, b.count], off: off(whole, a.out.mesh), nativeOff: off(whole, b.mesh) })
+    const a = await ours(() => closeHoles(open, { how: 'smooth' })),
+      b = native('close-holes', open)
+    out['close holes, tangent'] = row(a.ms, b.ms, {
+      closed: [a.out.closed, b.count],
+      off: off(whole, a.out.mesh),
+      nativeOff: off(whole, b.mesh),
+    })
   }
   {
     const two = concatMeshes([gripShape(316, 158), transformMesh(gripShape(316, 158), translation([2, 1, 0.5]))])
-    const a = await ours(() => findSelfCrossings(two)), b = native('self-crossings', two)
+    const a = await ours(() => findSelfCrossings(two)),
+      b = native('self-crossings', two)
     out['self-crossings, 200 k'] = row(a.ms, b.ms, { found: [a.out.length / 2, b.count] })
   }
   {
     const m = gripShape(700, 357)
     const target = Math.round(0.05 * triangleCount(m))
-    const a = await ours(() => simplify(m, { triangles: target })), b = native('simplify', m, target)
-    out['simplify, 500 k to 5 %'] = row(a.ms, b.ms, { triangles: [triangleCount(a.out.mesh), triangleCount(b.mesh)], off: off(m, a.out.mesh), nativeOff: off(m, b.mesh) })
+    const a = await ours(() => simplify(m, { triangles: target })),
+      b = native('simplify', m, target)
+    out['simplify, 500 k to 5 %'] = row(a.ms, b.ms, {
+      triangles: [triangleCount(a.out.mesh), triangleCount(b.mesh)],
+      off: off(m, a.out.mesh),
+      nativeOff: off(m, b.mesh),
+    })
   }
   {
     const m = gripShape(150, 75)
-    const a = await ours(() => refine(m, { edge: 1 })), b = native('refine', m, 1)
-    out['refine, to 1 mm'] = row(a.ms, b.ms, { triangles: [triangleCount(a.out), triangleCount(b.mesh)], spread: [spread(a.out), spread(b.mesh)], off: off(m, a.out), nativeOff: off(m, b.mesh) })
+    const a = await ours(() => refine(m, { edge: 1 })),
+      b = native('refine', m, 1)
+    out['refine, to 1 mm'] = row(a.ms, b.ms, {
+      triangles: [triangleCount(a.out), triangleCount(b.mesh)],
+      spread: [spread(a.out), spread(b.mesh)],
+      off: off(m, a.out),
+      nativeOff: off(m, b.mesh),
+    })
   }
   {
     const scan = weldMesh(gripScan()).mesh
     const edge = defaultEdge(scan)
-    const a = await ours(() => reskin(scan, { edge, gap: 0, holes: 'close' })), b = native('reskin', scan, 1.7 * edge, undefined, 1)
+    const a = await ours(() => reskin(scan, { edge, gap: 0, holes: 'close' })),
+      b = native('reskin', scan, 1.7 * edge, undefined, 1)
     const crossings = (m: TriMesh) => checkUp(m).facts.selfCrossings
-    out['reskin, the demo scan'] = row(a.ms, b.ms, { triangles: [triangleCount(a.out), triangleCount(b.mesh)], crossings: [crossings(a.out), crossings(b.mesh)], off: off(scan, a.out), nativeOff: off(scan, b.mesh) })
+    out['reskin, the demo scan'] = row(a.ms, b.ms, {
+      triangles: [triangleCount(a.out), triangleCount(b.mesh)],
+      crossings: [crossings(a.out), crossings(b.mesh)],
+      off: off(scan, a.out),
+      nativeOff: off(scan, b.mesh),
+    })
   }
   {
-    const p = gripShape(500, 200), q = transformMesh(p, translation([9, 7, 5]))
-    const a = await ours(() => joinBodies('union', [{ name: 'p', body: { kind: 'mesh', mesh: p } }, { name: 'q', body: { kind: 'mesh', mesh: q } }], {}, quiet)), b = native('union', p, 0, q)
-    out['union, two of 200 k'] = row(a.ms, b.ms, { volume: [tidy(meshVolume((a.out as unknown as { body: { mesh: TriMesh } }).body.mesh), 2), tidy(meshVolume(b.mesh), 2)] })
+    const p = gripShape(500, 200),
+      q = transformMesh(p, translation([9, 7, 5]))
+    const a = await ours(() =>
+        joinBodies(
+          'union',
+          [
+            { name: 'p', body: { kind: 'mesh', mesh: p } },
+            { name: 'q', body: { kind: 'mesh', mesh: q } },
+          ],
+          {},
+          quiet,
+        ),
+      ),
+      b = native('union', p, 0, q)
+    out['union, two of 200 k'] = row(a.ms, b.ms, {
+      volume: [
+        tidy(meshVolume((a.out as unknown as { body: { mesh: TriMesh } }).body.mesh), 2),
+        tidy(meshVolume(b.mesh), 2),
+      ],
+    })
   }
   return out
 }

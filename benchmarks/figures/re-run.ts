@@ -13,8 +13,14 @@ export async function reRun() {
     await store.keepBytes(hash, f.bytes)
     hashes.set(f.name, hash)
   }
-  const run = () => evaluate(gateAndGrip.recipe, { fileHash: (n) => Promise.resolve(hashes.get(n) ?? null), store, work: quiet })
+  const run = () =>
+    evaluate(gateAndGrip.recipe, { fileHash: (n) => Promise.resolve(hashes.get(n) ?? null), store, work: quiet })
   const whole = await time(run)
   const again = await single(run)
-  return { bar: 0.02, wholeMs: Math.round(whole), againMs: Number(again.toFixed(1)), ratio: Number((again / whole).toFixed(4)) }
+  return {
+    bar: 0.02,
+    wholeMs: Math.round(whole),
+    againMs: Number(again.toFixed(1)),
+    ratio: Number((again / whole).toFixed(4)),
+  }
 }

@@ -5,7 +5,10 @@ import '@fontsource-variable/bricolage-grotesque'
 import './theme.scss'
 import { Providers } from '@/bench/state/providers'
 
-export const metadata: Metadata = { title: 'Glue Bench', description: 'Mend meshes, combine them with exact features, and send out printable parts.' }
+export const metadata: Metadata = {
+  title: 'Glue Bench',
+  description: 'Mend meshes, combine them with exact features, and send out printable parts.',
+}
 
 /** Sets the theme before the first paint, so that a dark page never flashes light. */
 const themeScript = `try{document.documentElement.dataset.bsTheme=localStorage.getItem('glue-bench-theme')||'light'}catch{}`
@@ -13,8 +16,12 @@ const themeScript = `try{document.documentElement.dataset.bsTheme=localStorage.g
 export default function RootLayout({ children }: { children: React.ReactNode }) {
   return (
     <html lang="en" data-bs-theme="light" suppressHydrationWarning>
-      <head><script dangerouslySetInnerHTML={{ __html: themeScript }} /></head>
-      <body><Providers>{children}</Providers></body>
+      <head>
+        <script dangerouslySetInnerHTML={{ __html: themeScript }} />
+      </head>
+      <body>
+        <Providers>{children}</Providers>
+      </body>
     </html>
   )
 }

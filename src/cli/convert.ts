@@ -8,12 +8,21 @@ import { StepError } from '@/core/recipe/step-error'
 import { quiet } from '@/core/recipe/work'
 
 /** Brings one file in under the name "body". */
-export async function bringIn(file: string, unit: string | undefined): Promise<{ store: MemoryStore; recipe: Recipe; run(recipe: Recipe): Promise<Evaluation> }> {
+export async function bringIn(
+  file: string,
+  unit: string | undefined,
+): Promise<{ store: MemoryStore; recipe: Recipe; run(recipe: Recipe): Promise<Evaluation> }> {
   const bytes = new Uint8Array(await readFile(file))
   const store = new MemoryStore()
   const hash = await hashBytes(bytes)
   await store.keepBytes(hash, bytes)
-  const recipe = parseRecipe({ format: 'glue-bench/recipe', version: 1, steps: [{ id: 'in', kind: 'bring-in/file', set: { file: path.basename(file), name: 'body', ...(unit ? { unit } : {}) } }] })
+  const recipe = parseRecipe({
+    format: 'glue-bench/recipe',
+    version: 1,
+    steps: [
+      { id: 'in', kind: 'bring-in/file', set: { file: path.basename(file), name: 'body', ...(unit ? { unit } : {}) } },
+    ],
+  })
   const run = async (r: Recipe) => {
     const result = await evaluate(r, { fileHash: () => Promise.resolve(hash), store, work: quiet })
     const failed = result.steps.find((s) => !s.ok)
@@ -24,12 +33,28 @@ export async function bringIn(file: string, unit: string | undefined): Promise<{
 }
 
 export async function convertFile(from: string, to: string, unit?: string, tolerance?: number): Promise<unknown> {
-  if (tolerance !== undefined && !(tolerance > 0)) throw new StepError('usage', 'The tolerance must be a length in mm above zero.')
+  if (tolerance !== undefined && !(tolerance > 0))
+    throw new StepError('usage', 'The tolerance must be a length in mm above zero.')
   const { store, recipe, run } = await bringIn(from, unit)
   const first = await run(recipe)
-  const full = parseRecipe({ ...recipe, steps: [...recipe.steps, { id: 'out', kind: 'send-out/file', set: { bodies: [...first.bodies.keys()], file: path.basename(to), ...(tolerance ? { chord: tolerance } : {}) } }] })
+  const full = parseRecipe({
+    ...recipe,
+    steps: [
+      ...recipe.steps,
+      {
+        id: 'out',
+        kind: 'send-out/file',
+        set: { bodies: [...first.bodies.keys()], file: path.basename(to), ...(tolerance ? { chord: tolerance } : {}) },
+      },
+    ],
+  })
   const result = await run(full)
   const out = result.steps[1]
   await writeFile(to, await store.bytes(out.files[0].hash))
-  return { ok: true, read: result.steps[0].facts, written: out.facts, warnings: result.steps.flatMap((s) => s.warnings) }
+  return {
+    ok: true,
+    read: result.steps[0].facts,
+    written: out.facts,
+    warnings: result.steps.flatMap((s) => s.warnings),
+  }
 }

@@ -24,12 +24,17 @@ class Usage extends Error {}
 async function main(verb: string, args: string[]): Promise<number> {
   switch (verb) {
     case 'run': {
-      const { values, positionals } = parseArgs({ args, allowPositionals: true, options: { in: { type: 'string', multiple: true }, out: { type: 'string' }, report: { type: 'string' } } })
+      const { values, positionals } = parseArgs({
+        args,
+        allowPositionals: true,
+        options: { in: { type: 'string', multiple: true }, out: { type: 'string' }, report: { type: 'string' } },
+      })
       if (positionals.length !== 1) throw new Usage('run takes one recipe file')
       const report = await runRecipe(positionals[0], { inputs: values.in ?? [], out: values.out ?? '.' })
       if (values.report) await writeFile(values.report, `${JSON.stringify(report, null, 2)}\n`)
       print(report)
-      for (const s of report.steps) if (!s.ok) process.stderr.write(`step "${s.id}" (${s.kind}) failed: ${s.error?.message}\n`)
+      for (const s of report.steps)
+        if (!s.ok) process.stderr.write(`step "${s.id}" (${s.kind}) failed: ${s.error?.message}\n`)
       return report.ok ? 0 : 1
     }
     case 'checkup': {
@@ -39,9 +44,20 @@ async function main(verb: string, args: string[]): Promise<number> {
       return 0
     }
     case 'convert': {
-      const { values, positionals } = parseArgs({ args, allowPositionals: true, options: { unit: { type: 'string' }, tolerance: { type: 'string' } } })
+      const { values, positionals } = parseArgs({
+        args,
+        allowPositionals: true,
+        options: { unit: { type: 'string' }, tolerance: { type: 'string' } },
+      })
       if (positionals.length !== 2) throw new Usage('convert takes a file to read and a file to write')
-      print(await convertFile(positionals[0], positionals[1], values.unit, values.tolerance === undefined ? undefined : Number(values.tolerance)))
+      print(
+        await convertFile(
+          positionals[0],
+          positionals[1],
+          values.unit,
+          values.tolerance === undefined ? undefined : Number(values.tolerance),
+        ),
+      )
       return 0
     }
     case 'steps': {
@@ -56,28 +72,40 @@ async function main(verb: string, args: string[]): Promise<number> {
       const dir = args[0] ?? '.'
       await mkdir(dir, { recursive: true })
       for (const f of await demoFiles()) await writeFile(path.join(dir, f.name), f.bytes)
-      for (const j of demoJobs) await writeFile(path.join(dir, `${j.key}.json`), `${JSON.stringify(j.recipe, null, 2)}\n`)
+      for (const j of demoJobs)
+        await writeFile(path.join(dir, `${j.key}.json`), `${JSON.stringify(j.recipe, null, 2)}\n`)
       print({ ok: true })
       return 0
     }
-    default: throw new Usage(verb ? `there is no verb "${verb}"` : 'a verb is missing')
+    default:
+      throw new Usage(verb ? `there is no verb "${verb}"` : 'a verb is missing')
   }
 }
 
 const [verb = '', ...args] = process.argv.slice(2) // the wrapper hands its own arguments on
 main(verb, args).then(
-  (code) => { process.exitCode = code },
+  (code) => {
+    process.exitCode = code
+  },
   (error: unknown) => {
-    if (error instanceof Usage || (error instanceof TypeError && 'code' in error && String(error.code).startsWith('ERR_PARSE_ARGS'))) {
+    if (
+      error instanceof Usage ||
+      (error instanceof TypeError && 'code' in error && String(error.code).startsWith('ERR_PARSE_ARGS'))
+    ) {
       process.stderr.write(`${error.message}\n${usage}`)
       process.exitCode = 2
       return
     }
     const missing = error instanceof Error && 'code' in error && error.code === 'ENOENT' && 'path' in error
-    const report = missing ? { code: 'no-file', message: `There is no file "${String(error.path)}".` } : reportError(error instanceof SyntaxError ? new StepError('bad-recipe', `The recipe is not JSON: ${error.message}.`) : error)
+    const report = missing
+      ? { code: 'no-file', message: `There is no file "${String(error.path)}".` }
+      : reportError(
+          error instanceof SyntaxError
+            ? new StepError('bad-recipe', `The recipe is not JSON: ${error.message}.`)
+            : error,
+        )
     print({ ok: false, error: report })
     process.stderr.write(`${report.message}\n`)
     process.exitCode = 1
   },
 )
-

@@ -13,22 +13,39 @@ import { quiet } from '@/core/recipe/work'
 
 export interface RunReport {
   ok: boolean
-  steps: { id: string; kind: string; ok: boolean; ms: number; facts: Facts; warnings: readonly string[]; error: ErrorReport | null; off?: boolean }[]
+  steps: {
+    id: string
+    kind: string
+    ok: boolean
+    ms: number
+    facts: Facts
+    warnings: readonly string[]
+    error: ErrorReport | null
+    off?: boolean
+  }[]
   bodies: { name: string; kind: string; hash: string; facts: Facts }[]
 }
 
-export async function runRecipe(file: string, { inputs, out }: { inputs: readonly string[]; out: string }): Promise<RunReport> {
+export async function runRecipe(
+  file: string,
+  { inputs, out }: { inputs: readonly string[]; out: string },
+): Promise<RunReport> {
   const recipe = parseRecipe(JSON.parse(await readFile(file, 'utf8')))
-  const named = new Map(inputs.map((pair) => {
-    const at = pair.indexOf('=')
-    if (at < 1) throw new StepError('usage', `--in takes NAME=FILE, not "${pair}".`)
-    return [pair.slice(0, at), pair.slice(at + 1)]
-  }))
+  const named = new Map(
+    inputs.map((pair) => {
+      const at = pair.indexOf('=')
+      if (at < 1) throw new StepError('usage', `--in takes NAME=FILE, not "${pair}".`)
+      return [pair.slice(0, at), pair.slice(at + 1)]
+    }),
+  )
   const store = new MemoryStore()
   const hashes = new Map<string, string | null>()
   const fileHash = async (name: string) => {
     if (!hashes.has(name)) {
-      const bytes = await readFile(named.get(name) ?? path.join(path.dirname(file), name)).then((b) => new Uint8Array(b), () => null)
+      const bytes = await readFile(named.get(name) ?? path.join(path.dirname(file), name)).then(
+        (b) => new Uint8Array(b),
+        () => null,
+      )
       const hash = bytes ? await hashBytes(bytes) : null
       if (bytes && hash) await store.keepBytes(hash, bytes)
       hashes.set(name, hash)
@@ -45,11 +62,25 @@ export async function runRecipe(file: string, { inputs, out }: { inputs: readonl
   const bodies: RunReport['bodies'] = []
   for (const [name, hash] of result.bodies) {
     const body = decodeBody(await store.bytes(hash))
-    bodies.push({ name, kind: body.kind, hash, facts: (isMesh(body) ? checkUp(body.mesh).facts : body.facts) as unknown as Facts })
+    bodies.push({
+      name,
+      kind: body.kind,
+      hash,
+      facts: (isMesh(body) ? checkUp(body.mesh).facts : body.facts) as unknown as Facts,
+    })
   }
   return {
     ok: result.ok,
-    steps: result.steps.map((s) => ({ id: s.id, kind: s.kind, ok: s.ok, ms: s.ms, facts: s.facts, warnings: s.warnings, error: s.error ?? null, ...(s.off ? { off: true } : {}) })),
+    steps: result.steps.map((s) => ({
+      id: s.id,
+      kind: s.kind,
+      ok: s.ok,
+      ms: s.ms,
+      facts: s.facts,
+      warnings: s.warnings,
+      error: s.error ?? null,
+      ...(s.off ? { off: true } : {}),
+    })),
     bodies,
   }
 }

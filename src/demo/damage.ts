@@ -20,7 +20,8 @@ export function addFolds(mesh: TriMesh, count: number, reach: number, shift: num
 /** Pushes one patch through its neighbourhood: sideways and under the skin, so that triangles pass through each other. */
 export function addCrossing(mesh: TriMesh, at: Vec3, reach: number, shift: number): TriMesh {
   const positions = mesh.positions.slice()
-  let v = 0, least = Infinity
+  let v = 0,
+    least = Infinity
   for (let u = 0; u < positions.length / 3; u++) {
     const d = Math.hypot(...sub(vertexOf(mesh, u), at))
     if (d < least) {
@@ -36,7 +37,8 @@ export function addCrossing(mesh: TriMesh, at: Vec3, reach: number, shift: numbe
     const r = Math.hypot(...d)
     if (r > reach || dot(normalAt(mesh, u), n) < 0.3) continue
     const f = (1 - (r / reach) ** 2) ** 0.5
-    for (let k = 0; k < 3; k++) positions[3 * u + k] += f * (shift * along[k] - 0.35 * shift * n[k] * Math.cos((Math.PI * r) / reach))
+    for (let k = 0; k < 3; k++)
+      positions[3 * u + k] += f * (shift * along[k] - 0.35 * shift * n[k] * Math.cos((Math.PI * r) / reach))
   }
   return { positions, triangles: mesh.triangles }
 }

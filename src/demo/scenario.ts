@@ -9,17 +9,39 @@ import type { Work } from '@/core/recipe/work'
 import { quiet } from '@/core/recipe/work'
 import { addCrossing, addFolds } from './damage'
 
-export interface DemoFile { readonly name: string; readonly bytes: Uint8Array }
-export interface DemoJob { readonly key: string; readonly recipe: Recipe; readonly files: readonly string[] }
+export interface DemoFile {
+  readonly name: string
+  readonly bytes: Uint8Array
+}
+export interface DemoJob {
+  readonly key: string
+  readonly recipe: Recipe
+  readonly files: readonly string[]
+}
 
 /** The carved grip as a scanner gives it: about 150 000 triangles, tilted, with holes, specks, folds and a crossing. */
 export function gripScan(work: Work = quiet): TriMesh {
   const part = gripShape()
-  const scan = rangeScan(part, { stations: 14, resolution: 0.09, noise: 0.03, grazing: 71, strays: 6, detail: diagonal(meshBounds(part)) / 318, seed: 7 }, work)
+  const scan = rangeScan(
+    part,
+    {
+      stations: 14,
+      resolution: 0.09,
+      noise: 0.03,
+      grazing: 71,
+      strays: 6,
+      detail: diagonal(meshBounds(part)) / 318,
+      seed: 7,
+    },
+    work,
+  )
   const folded = addFolds(scan, 9, 2.4, 1.9, 11)
   const crossed = addCrossing(folded, [-44, -9, 13], 4.5, 4)
   // The head's own frame: the part lies askew and above the table.
-  return transformMesh(crossed, compose(translation([12, -8, 41]), compose(rotation([0, 1, 0], 90), rotation([0, 0, 1], 6))))
+  return transformMesh(
+    crossed,
+    compose(translation([12, -8, 41]), compose(rotation([0, 1, 0], 90), rotation([0, 0, 1], 6))),
+  )
 }
 
 /** The downloaded bracket: in inches, its four screw holes 0.2 inch wide. */
@@ -34,11 +56,17 @@ export async function demoFiles(work: Work = quiet): Promise<DemoFile[]> {
   ]
 }
 
-const recipe = (title: string, steps: Recipe['steps']): Recipe => ({ format: 'glue-bench/recipe', version: 1, title, steps })
+const recipe = (title: string, steps: Recipe['steps']): Recipe => ({
+  format: 'glue-bench/recipe',
+  version: 1,
+  title,
+  steps,
+})
 
 /** The whole slice as a finished job. */
 export const gateAndGrip: DemoJob = {
-  key: 'gate-and-grip', files: ['grip-scan.stl', 'gate-bracket.stl'],
+  key: 'gate-and-grip',
+  files: ['grip-scan.stl', 'gate-bracket.stl'],
   recipe: recipe('Gate and grip', [
     { id: 's1', kind: 'bring-in/file', set: { file: 'grip-scan.stl', unit: 'mm', name: 'grip' } },
     { id: 's2', kind: 'set-down/turn', set: { body: 'grip', axis: 'y', angle: -90 } },
@@ -47,8 +75,16 @@ export const gateAndGrip: DemoJob = {
     { id: 's5', kind: 'set-down/rest', set: { body: 'grip' } },
     { id: 's6', kind: 'bring-in/file', set: { file: 'gate-bracket.stl', unit: 'inch', name: 'gate-bracket' } },
     { id: 's7', kind: 'set-down/move', set: { body: 'gate-bracket', by: [-10, -70, 0] } },
-    { id: 's8', kind: 'build/edit-hole', set: { body: 'gate-bracket', at: [-30.46, -83, 3], action: 'resize', standard: 'M3 medium', equal: true } },
-    { id: 's9', kind: 'build/cylinder', set: { name: 'pin', radius: 4, height: 60, at: [50, 0, -10], axis: [0, 0, 1] } },
+    {
+      id: 's8',
+      kind: 'build/edit-hole',
+      set: { body: 'gate-bracket', at: [-30.46, -83, 3], action: 'resize', standard: 'M3 medium', equal: true },
+    },
+    {
+      id: 's9',
+      kind: 'build/cylinder',
+      set: { name: 'pin', radius: 4, height: 60, at: [50, 0, -10], axis: [0, 0, 1] },
+    },
     { id: 's10', kind: 'build/difference', set: { from: 'grip', take: ['pin'] } },
     { id: 's11', kind: 'build/block', set: { name: 'key', size: [8, 44, 4], at: [-10, -70, 5] } },
     { id: 's12', kind: 'build/cylinder', set: { name: 'bore', radius: 6.5, height: 40, at: [-10, -70, -5] } },
@@ -61,7 +97,8 @@ export const gateAndGrip: DemoJob = {
 
 /** The raw files, to try it oneself. */
 export const tryItYourself: DemoJob = {
-  key: 'try-it', files: ['grip-scan.stl', 'gate-bracket.stl'],
+  key: 'try-it',
+  files: ['grip-scan.stl', 'gate-bracket.stl'],
   recipe: recipe('Try it: raw scan and download', [
     { id: 't1', kind: 'bring-in/file', set: { file: 'grip-scan.stl', unit: 'mm', name: 'grip' } },
     { id: 't2', kind: 'bring-in/file', set: { file: 'gate-bracket.stl', unit: 'inch', name: 'gate-bracket' } },
@@ -71,18 +108,35 @@ export const tryItYourself: DemoJob = {
 
 /** A carved tiller head out of a poor scan, made printable and light without ever leaving the mesh. */
 export const tillerHead: DemoJob = {
-  key: 'tiller-head', files: [],
+  key: 'tiller-head',
+  files: [],
   recipe: recipe('Tiller head, hollow', [
-    { id: 'h1', kind: 'bring-in/practice-scan', set: { part: 'tiller-head', name: 'tiller-head', stations: 7, strays: 25, detail: 0.7, noise: 0.05, seed: 3 } },
+    {
+      id: 'h1',
+      kind: 'bring-in/practice-scan',
+      set: { part: 'tiller-head', name: 'tiller-head', stations: 7, strays: 25, detail: 0.7, noise: 0.05, seed: 3 },
+    },
     { id: 'h2', kind: 'mend/check-up', set: { body: 'tiller-head' } },
     { id: 'h3', kind: 'mend/specks', set: { body: 'tiller-head', by: 'share', share: 1 } },
     { id: 'h4', kind: 'mend/reskin', set: { body: 'tiller-head', edge: 0.7 } },
     { id: 'h5', kind: 'mend/smooth', set: { body: 'tiller-head', how: 'even', strength: 60, passes: 12 } },
-    { id: 'h6', kind: 'mend/trim', set: { body: 'tiller-head', by: 'plane', at: [16, 0, 0], axis: [-1, 0, 0], keep: 'a' } },
+    {
+      id: 'h6',
+      kind: 'mend/trim',
+      set: { body: 'tiller-head', by: 'plane', at: [16, 0, 0], axis: [-1, 0, 0], keep: 'a' },
+    },
     { id: 'h7', kind: 'mend/simplify', set: { body: 'tiller-head', to: 'deviation', deviation: 0.05 } },
     { id: 'h8', kind: 'build/hollow', set: { body: 'tiller-head', wall: 3, drains: [[16, 0, 0]], diameter: 5 } },
-    { id: 'h9', kind: 'set-down/three-touch', set: { body: 'tiller-head', face: { as: 'plane', at: [16, 5, 5] }, goes: 'under' } },
-    { id: 'h10', kind: 'prove/measure', set: { what: 'wall', body: 'tiller-head', from: { as: 'point', at: [0, -30, 36] } } },
+    {
+      id: 'h9',
+      kind: 'set-down/three-touch',
+      set: { body: 'tiller-head', face: { as: 'plane', at: [16, 5, 5] }, goes: 'under' },
+    },
+    {
+      id: 'h10',
+      kind: 'prove/measure',
+      set: { what: 'wall', body: 'tiller-head', from: { as: 'point', at: [0, -30, 36] } },
+    },
     { id: 'h11', kind: 'mend/check-up', set: { body: 'tiller-head' } },
     { id: 'h12', kind: 'send-out/file', set: { bodies: ['tiller-head'], file: 'tiller-head.3mf' } },
   ]),

@@ -5,16 +5,31 @@ import { quiet, type Work } from '@/core/recipe/work'
 import { stepOf } from '@/core/steps/registry'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
 
-export async function runStep(kind: string, settings: Record<string, unknown>, meshes: Record<string, TriMesh | Body>, work: Work = quiet): Promise<StepResult> {
+export async function runStep(
+  kind: string,
+  settings: Record<string, unknown>,
+  meshes: Record<string, TriMesh | Body>,
+  work: Work = quiet,
+): Promise<StepResult> {
   const definition = stepOf(kind)!
   const parsed = definition.settings.strict().parse(settings)
-  const bodies = new Map<string, Body>(Object.entries(meshes).map(([n, m]) => [n, 'kind' in m ? m : { kind: 'mesh', mesh: m }]))
+  const bodies = new Map<string, Body>(
+    Object.entries(meshes).map(([n, m]) => [n, 'kind' in m ? m : { kind: 'mesh', mesh: m }]),
+  )
   const body = (name: string) => {
     const b = bodies.get(name)
     if (!b) throw new Error(`no body "${name}"`)
     return definition.takesBadNumbers ? b : requireNumbers(name, b)
   }
-  return definition.run({ settings: parsed, work, body, names: new Set(bodies.keys()), mesh: (n) => requireMesh(n, body(n)), solid: (n) => requireSolid(n, body(n)), file: () => Promise.reject(new Error('no files here')) })
+  return definition.run({
+    settings: parsed,
+    work,
+    body,
+    names: new Set(bodies.keys()),
+    mesh: (n) => requireMesh(n, body(n)),
+    solid: (n) => requireSolid(n, body(n)),
+    file: () => Promise.reject(new Error('no files here')),
+  })
 }
 
 /** The mesh a step gave under a name. */

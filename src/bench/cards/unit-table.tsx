@@ -19,12 +19,21 @@ export function UnitTable({ tool, facts }: { tool: ToolInHand; facts: Facts | un
       <legend className="form-label">Unit of the file{stated ? ` (it says ${stated})` : ' (it states none)'}</legend>
       <table className="units">
         <tbody>
-          {unitNames.filter((u) => u !== 'foot' && u !== 'micron').map((u) => (
-            <tr key={u} className={sizes && likely(sizes[u]) ? 'likely' : ''}>
-              <td><label><input type="radio" name="unit" checked={effective === u} onChange={() => setValues({ unit: u })} /> {u}</label></td>
-              <td className="figure">{sizes ? `${sizes[u].map((v) => num(v, v >= 1000 ? 0 : 1)).join(' × ')} mm` : ''}</td>
-            </tr>
-          ))}
+          {unitNames
+            .filter((u) => u !== 'foot' && u !== 'micron')
+            .map((u) => (
+              <tr key={u} className={sizes && likely(sizes[u]) ? 'likely' : ''}>
+                <td>
+                  <label>
+                    <input type="radio" name="unit" checked={effective === u} onChange={() => setValues({ unit: u })} />{' '}
+                    {u}
+                  </label>
+                </td>
+                <td className="figure">
+                  {sizes ? `${sizes[u].map((v) => num(v, v >= 1000 ? 0 : 1)).join(' × ')} mm` : ''}
+                </td>
+              </tr>
+            ))}
         </tbody>
       </table>
     </fieldset>

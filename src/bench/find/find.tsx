@@ -11,7 +11,13 @@ import type { BenchBody } from '@/bench/state/job'
 import { useBench } from '@/bench/state/store'
 import { subjectOf } from '@/bench/recipe/recipe-panel'
 
-export interface FindEntry { key: string; title: string; note: string; words: string; run(): void }
+export interface FindEntry {
+  key: string
+  title: string
+  note: string
+  words: string
+  run(): void
+}
 
 /** Entries whose words hold every typed word, best matches of the title first. */
 export function matchEntries(entries: readonly FindEntry[], typed: string): FindEntry[] {
@@ -20,21 +26,68 @@ export function matchEntries(entries: readonly FindEntry[], typed: string): Find
     const title = e.title.toLowerCase()
     return title.startsWith(parts[0] ?? '') ? 0 : title.includes(parts[0] ?? '') ? 1 : 2
   }
-  return entries.filter((e) => parts.every((p) => e.words.toLowerCase().includes(p))).map((e, i) => ({ e, i, s: score(e) })).sort((a, b) => a.s - b.s || a.i - b.i).map((x) => x.e).slice(0, 12)
+  return entries
+    .filter((e) => parts.every((p) => e.words.toLowerCase().includes(p)))
+    .map((e, i) => ({ e, i, s: score(e) }))
+    .sort((a, b) => a.s - b.s || a.i - b.i)
+    .map((x) => x.e)
+    .slice(0, 12)
 }
 
-interface Props { steps: RecipeStep[]; bodies: BenchBody[]; take(kind: string): void; edit(step: RecipeStep): void }
+interface Props {
+  steps: RecipeStep[]
+  bodies: BenchBody[]
+  take(kind: string): void
+  edit(step: RecipeStep): void
+}
 
 export function Find({ steps, bodies, take, edit }: Props) {
   const { set, lookAt } = useBench.getState()
   const [typed, setTyped] = useState('')
   const [at, setAt] = useState(0)
-  const entries = useMemo<FindEntry[]>(() => [
-    ...allSteps.map((s) => ({ key: s.kind, title: s.title, note: stageTitles[stageOf(s.kind)], words: `${s.title} ${s.summary} ${s.kind} ${fieldsOf(s.settings).map((f) => f.info.label).join(' ')}`, run: () => take(s.kind) })),
-    ...bodies.map((b) => ({ key: `body ${b.name}`, title: b.name, note: 'body', words: `${b.name} body`, run: () => { set({ selected: b.name }); if (b.summary) lookAt('Fit', b.summary.min.map((v, k) => v + b.summary!.size[k] / 2) as unknown as [number, number, number], Math.max(...b.summary.size)) } })),
-    ...steps.map((s) => ({ key: `step ${s.id}`, title: s.title ?? `${stepOf(s.kind)?.title ?? s.kind} ${subjectOf(s)}`, note: 'step', words: `${s.title ?? ''} ${stepOf(s.kind)?.title ?? ''} ${subjectOf(s)} step`, run: () => edit(s) })),
-    ...(['plain', 'edges', 'see-through', 'stripes'] as const).map((m) => ({ key: `shading ${m}`, title: `Shading: ${m}`, note: 'view', words: `shading ${m} view`, run: () => set({ shading: m }) })),
-  ], [steps, bodies, take, edit, set, lookAt])
+  const entries = useMemo<FindEntry[]>(
+    () => [
+      ...allSteps.map((s) => ({
+        key: s.kind,
+        title: s.title,
+        note: stageTitles[stageOf(s.kind)],
+        words: `${s.title} ${s.summary} ${s.kind} ${fieldsOf(s.settings)
+          .map((f) => f.info.label)
+          .join(' ')}`,
+        run: () => take(s.kind),
+      })),
+      ...bodies.map((b) => ({
+        key: `body ${b.name}`,
+        title: b.name,
+        note: 'body',
+        words: `${b.name} body`,
+        run: () => {
+          set({ selected: b.name })
+          if (b.summary)
+            lookAt(
+              'Fit',
+              b.summary.min.map((v, k) => v + b.summary!.size[k] / 2) as unknown as [number, number, number],
+              Math.max(...b.summary.size),
+            )
+        },
+      })),
+      ...steps.map((s) => ({
+        key: `step ${s.id}`,
+        title: s.title ?? `${stepOf(s.kind)?.title ?? s.kind} ${subjectOf(s)}`,
+        note: 'step',
+        words: `${s.title ?? ''} ${stepOf(s.kind)?.title ?? ''} ${subjectOf(s)} step`,
+        run: () => edit(s),
+      })),
+      ...(['plain', 'edges', 'see-through', 'stripes'] as const).map((m) => ({
+        key: `shading ${m}`,
+        title: `Shading: ${m}`,
+        note: 'view',
+        words: `shading ${m} view`,
+        run: () => set({ shading: m }),
+      })),
+    ],
+    [steps, bodies, take, edit, set, lookAt],
+  )
   const found = matchEntries(entries, typed)
   useEffect(() => setAt(0), [typed])
   const close = () => set({ finding: false })
@@ -44,19 +97,54 @@ export function Find({ steps, bodies, take, edit }: Props) {
     e.run()
   }
   return (
-    <div className="find-box" onMouseDown={(e) => { if (e.target === e.currentTarget) close() }}>
+    <div
+      className="find-box"
+      onMouseDown={(e) => {
+        if (e.target === e.currentTarget) close()
+      }}
+    >
       <div role="dialog" aria-modal="true" aria-label="Find">
         <Form.Control
-          autoFocus placeholder="Find a tool, body, step or setting" aria-label="Find a tool, body, step or setting" role="combobox" aria-expanded="true" aria-controls="find-list" aria-activedescendant={found[at] ? `find-${at}` : undefined} value={typed} onChange={(e) => setTyped(e.target.value)}
+          autoFocus
+          placeholder="Find a tool, body, step or setting"
+          aria-label="Find a tool, body, step or setting"
+          role="combobox"
+          aria-expanded="true"
+          aria-controls="find-list"
+          aria-activedescendant={found[at] ? `find-${at}` : undefined}
+          value={typed}
+          onChange={(e) => setTyped(e.target.value)}
           onKeyDown={(e) => {
-            if (e.key === 'ArrowDown') { e.preventDefault(); setAt(Math.min(at + 1, found.length - 1)) }
-            else if (e.key === 'ArrowUp') { e.preventDefault(); setAt(Math.max(at - 1, 0)) }
-            else if (e.key === 'Enter') { e.preventDefault(); run(found[at]) }
-            else if (e.key === 'Escape') { e.stopPropagation(); close() }
+            if (e.key === 'ArrowDown') {
+              e.preventDefault()
+              setAt(Math.min(at + 1, found.length - 1))
+            } else if (e.key === 'ArrowUp') {
+              e.preventDefault()
+              setAt(Math.max(at - 1, 0))
+            } else if (e.key === 'Enter') {
+              e.preventDefault()
+              run(found[at])
+            } else if (e.key === 'Escape') {
+              e.stopPropagation()
+              close()
+            }
           }}
         />
         <ul id="find-list" role="listbox" aria-label="Found">
-          {found.map((e, i) => <li key={e.key} id={`find-${i}`} role="option" aria-selected={i === at} onMouseMove={() => setAt(i)} onClick={() => run(e)}><Search size={14} className="soft m-0" aria-hidden="true" />{e.title}<span className="soft">{e.note}</span></li>)}
+          {found.map((e, i) => (
+            <li
+              key={e.key}
+              id={`find-${i}`}
+              role="option"
+              aria-selected={i === at}
+              onMouseMove={() => setAt(i)}
+              onClick={() => run(e)}
+            >
+              <Search size={14} className="soft m-0" aria-hidden="true" />
+              {e.title}
+              <span className="soft">{e.note}</span>
+            </li>
+          ))}
         </ul>
         {!found.length && <p className="soft small px-3 pb-3 m-0">Nothing of that name.</p>}
       </div>

@@ -2,4 +2,6 @@
 import { Button as Plain, type ButtonProps } from 'react-bootstrap'
 import type { ForwardRefExoticComponent, RefAttributes } from 'react'
 
-export const Button = Plain as unknown as ForwardRefExoticComponent<Omit<ButtonProps, 'as'> & RefAttributes<HTMLButtonElement>>
+export const Button = Plain as unknown as ForwardRefExoticComponent<
+  Omit<ButtonProps, 'as'> & RefAttributes<HTMLButtonElement>
+>

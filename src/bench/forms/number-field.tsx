@@ -4,7 +4,16 @@ import { useEffect, useId, useState } from 'react'
 import { Form, InputGroup } from 'react-bootstrap'
 import { parseQuantity, type QuantityKind } from './quantity'
 
-interface Props { label: string; value: number | undefined; kind: QuantityKind; unit?: string; help?: string; hideLabel?: boolean; onChange(value: number | undefined): void; onEnter?(): void }
+interface Props {
+  label: string
+  value: number | undefined
+  kind: QuantityKind
+  unit?: string
+  help?: string
+  hideLabel?: boolean
+  onChange(value: number | undefined): void
+  onEnter?(): void
+}
 
 const show = (v: number | undefined) => (v === undefined ? '' : String(Number(v.toFixed(5))))
 
@@ -33,13 +42,26 @@ export function NumberField({ label, value, kind, unit, help, hideLabel, onChang
       <Form.Label className={hideLabel ? 'visually-hidden' : undefined}>{label}</Form.Label>
       <InputGroup size="sm">
         <Form.Control
-          className="figure" autoComplete="off" inputMode="text" value={text} isInvalid={bad} aria-describedby={help ? `${id}-help` : undefined}
+          className="figure"
+          autoComplete="off"
+          inputMode="text"
+          value={text}
+          isInvalid={bad}
+          aria-describedby={help ? `${id}-help` : undefined}
           onChange={(e) => {
             setText(e.target.value)
             const v = parseQuantity(e.target.value, kind)
-            if (v !== null && v !== value && !/[a-z+*/(-]\s*$/i.test(e.target.value) && !e.target.value.trim().endsWith('.')) onChange(v)
+            if (
+              v !== null &&
+              v !== value &&
+              !/[a-z+*/(-]\s*$/i.test(e.target.value) &&
+              !e.target.value.trim().endsWith('.')
+            )
+              onChange(v)
           }}
-          onBlur={(e) => { if (read(e.target.value)) setText(show(parseQuantity(e.target.value, kind) ?? value)) }}
+          onBlur={(e) => {
+            if (read(e.target.value)) setText(show(parseQuantity(e.target.value, kind) ?? value))
+          }}
           onKeyDown={(e) => {
             if (e.key !== 'Enter') return
             e.preventDefault()
@@ -48,8 +70,16 @@ export function NumberField({ label, value, kind, unit, help, hideLabel, onChang
         />
         {unit && <InputGroup.Text className="figure small">{unit}</InputGroup.Text>}
       </InputGroup>
-      {bad && <div className="small" style={{ color: 'var(--brick)' }}>Not a number. Try 3.4, 1/4 in or 25.4/2.</div>}
-      {help && <div className="soft" style={{ fontSize: '0.74rem' }} id={`${id}-help`}>{help}</div>}
+      {bad && (
+        <div className="small" style={{ color: 'var(--brick)' }}>
+          Not a number. Try 3.4, 1/4 in or 25.4/2.
+        </div>
+      )}
+      {help && (
+        <div className="soft" style={{ fontSize: '0.74rem' }} id={`${id}-help`}>
+          {help}
+        </div>
+      )}
     </Form.Group>
   )
 }

@@ -1,6 +1,19 @@
 /** Reads what a maker types into a number field: units and arithmetic, as in "1/4 in", "25.4/2" or "2*(3+1.5) mm". */
 
-const lengthUnits: Record<string, number> = { mm: 1, cm: 10, m: 1000, um: 0.001, 'µm': 0.001, in: 25.4, inch: 25.4, '"': 25.4, ft: 304.8, "'": 304.8, thou: 0.0254, mil: 0.0254 }
+const lengthUnits: Record<string, number> = {
+  mm: 1,
+  cm: 10,
+  m: 1000,
+  um: 0.001,
+  µm: 0.001,
+  in: 25.4,
+  inch: 25.4,
+  '"': 25.4,
+  ft: 304.8,
+  "'": 304.8,
+  thou: 0.0254,
+  mil: 0.0254,
+}
 const angleUnits: Record<string, number> = { deg: 1, '°': 1, rad: 180 / Math.PI }
 
 export type QuantityKind = 'length' | 'angle' | 'plain'
@@ -11,12 +24,19 @@ export function parseQuantity(input: string, kind: QuantityKind): number | null 
   const text = input.trim().replace(/,/g, '.').replace(/−/g, '-').replace(/×/g, '*').replace(/÷/g, '/')
   if (!text) return null
   let at = 0
-  const space = () => { while (text[at] === ' ') at++ }
+  const space = () => {
+    while (text[at] === ' ') at++
+  }
   /** A value and the unit it carries; "1/4 in" is a quarter inch, so a unit belongs to its whole product. */
-  interface Measured { v: number; unit: number | null }
+  interface Measured {
+    v: number
+    unit: number | null
+  }
   const unit = (): number | null => {
     space()
-    const name = Object.keys(units).sort((a, b) => b.length - a.length).find((u) => text.startsWith(u, at) && !/[a-z]/i.test(/[a-z]/i.test(u) ? (text[at + u.length] ?? '') : ''))
+    const name = Object.keys(units)
+      .sort((a, b) => b.length - a.length)
+      .find((u) => text.startsWith(u, at) && !/[a-z]/i.test(/[a-z]/i.test(u) ? (text[at + u.length] ?? '') : ''))
     if (!name) return null
     at += name.length
     return (units as Record<string, number>)[name]

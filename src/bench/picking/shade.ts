@@ -3,12 +3,19 @@ import { isMesh, type Body } from '@/core/body/body'
 import { vertexTriangles } from '@/core/mesh/topology'
 import { crossOf, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 
-export interface Shaded { positions: Float32Array; normals: Float32Array; index: Uint32Array; lines: Float32Array; bounds: { min: [number, number, number]; max: [number, number, number] } }
+export interface Shaded {
+  positions: Float32Array
+  normals: Float32Array
+  index: Uint32Array
+  lines: Float32Array
+  bounds: { min: [number, number, number]; max: [number, number, number] }
+}
 
 const creaseDegrees = 32
 
 function boundsOf(p: Float32Array): Shaded['bounds'] {
-  const min: [number, number, number] = [Infinity, Infinity, Infinity], max: [number, number, number] = [-Infinity, -Infinity, -Infinity]
+  const min: [number, number, number] = [Infinity, Infinity, Infinity],
+    max: [number, number, number] = [-Infinity, -Infinity, -Infinity]
   for (let i = 0; i < p.length; i++) {
     const a = i % 3
     if (p[i] < min[a]) min[a] = p[i]
@@ -20,7 +27,8 @@ function boundsOf(p: Float32Array): Shaded['bounds'] {
 /** Corners of a vertex share a normal while their triangles bend less than the crease angle from the first of the group. */
 function crease(mesh: TriMesh): Omit<Shaded, 'lines' | 'bounds'> {
   const n = triangleCount(mesh)
-  const unit = new Float32Array(3 * n), area = new Float32Array(n)
+  const unit = new Float32Array(3 * n),
+    area = new Float32Array(n)
   for (let t = 0; t < n; t++) {
     const c = crossOf(mesh, t)
     const l = Math.hypot(c[0], c[1], c[2])
@@ -30,7 +38,8 @@ function crease(mesh: TriMesh): Omit<Shaded, 'lines' | 'bounds'> {
   const around = vertexTriangles(mesh)
   const limit = Math.cos((creaseDegrees * Math.PI) / 180)
   const index = new Uint32Array(mesh.triangles.length)
-  const positions: number[] = [], normals: number[] = []
+  const positions: number[] = [],
+    normals: number[] = []
   const group: number[] = []
   for (let v = 0; v + 1 < around.start.length; v++) {
     group.length = 0
@@ -39,7 +48,10 @@ function crease(mesh: TriMesh): Omit<Shaded, 'lines' | 'bounds'> {
       let made = -1
       for (let g = 0; g < group.length; g += 2) {
         const s = group[g]
-        if (unit[3 * s] * unit[3 * t] + unit[3 * s + 1] * unit[3 * t + 1] + unit[3 * s + 2] * unit[3 * t + 2] >= limit) {
+        if (
+          unit[3 * s] * unit[3 * t] + unit[3 * s + 1] * unit[3 * t + 1] + unit[3 * s + 2] * unit[3 * t + 2] >=
+          limit
+        ) {
           made = group[g + 1]
           break
         }
@@ -60,7 +72,13 @@ function crease(mesh: TriMesh): Omit<Shaded, 'lines' | 'bounds'> {
 export function shadeMesh(body: Body): Shaded {
   if (!isMesh(body)) {
     const d = body.display
-    return { positions: d.positions.slice(), normals: d.normals.slice(), index: d.triangles.slice(), lines: d.lines.slice(), bounds: boundsOf(d.positions) }
+    return {
+      positions: d.positions.slice(),
+      normals: d.normals.slice(),
+      index: d.triangles.slice(),
+      lines: d.lines.slice(),
+      bounds: boundsOf(d.positions),
+    }
   }
   return { ...crease(body.mesh), lines: new Float32Array(0), bounds: boundsOf(body.mesh.positions) }
 }

@@ -13,26 +13,78 @@ import { ToolIcon } from '@/bench/tray/icons'
 import type { GhostState } from '@/bench/cards/use-ghost'
 
 const words: Record<string, string> = {
-  'bring-in/file': 'Brought in', 'bring-in/practice-scan': 'Scanned', 'set-down/size': 'Scaled', 'set-down/centre': 'Centred', 'set-down/rest': 'Rested on the floor:', 'set-down/face-to-floor': 'Face to floor:', 'set-down/turn': 'Turned', 'set-down/move': 'Moved', 'set-down/mirror': 'Mirrored', 'set-down/swap-up': 'Swapped up axis of',
-  'mend/check-up': 'Checked up', 'mend/all': 'Mended', 'mend/weld': 'Welded', 'mend/specks': 'Cleared specks of', 'mend/face-outward': 'Faced outward:', 'mend/degenerate': 'Cleared', 'mend/split-non-manifold': 'Split', 'mend/untangle': 'Untangled', 'mend/smooth-folds': 'Smoothed folds of', 'mend/close-holes': 'Closed holes in', 'mend/remove': 'Removed from',
-  'set-down/three-touch': 'Set down by touches:', 'set-down/line-up': 'Lined up', 'set-down/match': 'Matched',
-  'mend/flip': 'Flipped in', 'mend/smooth': 'Smoothed', 'mend/smooth-rim': 'Smoothed rims of', 'mend/close-part': 'Closed part of a hole in', 'mend/bridge-gap': 'Bridged a gap in', 'mend/widen-hole': 'Widened holes of', 'mend/heal': 'Healed', 'mend/simplify': 'Simplified', 'mend/refine': 'Refined', 'mend/reskin': 'Reskinned', 'mend/take-apart': 'Took apart', 'mend/merge': 'Merged', 'mend/trim': 'Trimmed', 'mend/split': 'Split',
-  'build/offset': 'Offset', 'build/thicken': 'Thickened', 'build/hollow': 'Hollowed', 'prove/deviation': 'Deviation of', 'prove/measure': 'Measured',
-  'build/block': 'Block', 'build/cylinder': 'Cylinder', 'build/union': 'Joined', 'build/difference': 'Cut', 'build/intersection': 'Common of', 'build/edit-hole': 'Edited hole in', 'send-out/file': 'Sent out',
+  'bring-in/file': 'Brought in',
+  'bring-in/practice-scan': 'Scanned',
+  'set-down/size': 'Scaled',
+  'set-down/centre': 'Centred',
+  'set-down/rest': 'Rested on the floor:',
+  'set-down/face-to-floor': 'Face to floor:',
+  'set-down/turn': 'Turned',
+  'set-down/move': 'Moved',
+  'set-down/mirror': 'Mirrored',
+  'set-down/swap-up': 'Swapped up axis of',
+  'mend/check-up': 'Checked up',
+  'mend/all': 'Mended',
+  'mend/weld': 'Welded',
+  'mend/specks': 'Cleared specks of',
+  'mend/face-outward': 'Faced outward:',
+  'mend/degenerate': 'Cleared',
+  'mend/split-non-manifold': 'Split',
+  'mend/untangle': 'Untangled',
+  'mend/smooth-folds': 'Smoothed folds of',
+  'mend/close-holes': 'Closed holes in',
+  'mend/remove': 'Removed from',
+  'set-down/three-touch': 'Set down by touches:',
+  'set-down/line-up': 'Lined up',
+  'set-down/match': 'Matched',
+  'mend/flip': 'Flipped in',
+  'mend/smooth': 'Smoothed',
+  'mend/smooth-rim': 'Smoothed rims of',
+  'mend/close-part': 'Closed part of a hole in',
+  'mend/bridge-gap': 'Bridged a gap in',
+  'mend/widen-hole': 'Widened holes of',
+  'mend/heal': 'Healed',
+  'mend/simplify': 'Simplified',
+  'mend/refine': 'Refined',
+  'mend/reskin': 'Reskinned',
+  'mend/take-apart': 'Took apart',
+  'mend/merge': 'Merged',
+  'mend/trim': 'Trimmed',
+  'mend/split': 'Split',
+  'build/offset': 'Offset',
+  'build/thicken': 'Thickened',
+  'build/hollow': 'Hollowed',
+  'prove/deviation': 'Deviation of',
+  'prove/measure': 'Measured',
+  'build/block': 'Block',
+  'build/cylinder': 'Cylinder',
+  'build/union': 'Joined',
+  'build/difference': 'Cut',
+  'build/intersection': 'Common of',
+  'build/edit-hole': 'Edited hole in',
+  'send-out/file': 'Sent out',
 }
 
 /** The thing a step is about, in bold. */
 export function subjectOf(step: RecipeStep): string {
   const s = step.set
   if (step.kind === 'bring-in/file' || step.kind === 'send-out/file') return String(s.file ?? '')
-  if (step.kind === 'build/difference') return `${String(s.from)} by ${(s.take as string[] | undefined)?.join(', ') ?? ''}`
+  if (step.kind === 'build/difference')
+    return `${String(s.from)} by ${(s.take as string[] | undefined)?.join(', ') ?? ''}`
   if (Array.isArray(s.bodies)) return (s.bodies as string[]).join(' + ')
   return String(s.name ?? s.body ?? '')
 }
 
-const time = (ms: number) => (ms < 50 ? '0.0 s' : ms < 10_000 ? `${(ms / 1000).toFixed(1)} s` : `${Math.round(ms / 1000)} s`)
+const time = (ms: number) =>
+  ms < 50 ? '0.0 s' : ms < 10_000 ? `${(ms / 1000).toFixed(1)} s` : `${Math.round(ms / 1000)} s`
 
-interface Props { job: JobState; ghost: GhostState; progress: Progress | null; change(recipe: Recipe, label: string): void; edit(step: RecipeStep): void }
+interface Props {
+  job: JobState
+  ghost: GhostState
+  progress: Progress | null
+  change(recipe: Recipe, label: string): void
+  edit(step: RecipeStep): void
+}
 
 export function RecipePanel({ job, ghost, progress, change, edit }: Props) {
   const { tool, marker } = useBench()
@@ -52,41 +104,141 @@ export function RecipePanel({ job, ghost, progress, change, edit }: Props) {
   }
   const rename = (i: number) => {
     const title = window.prompt('Name of this step', steps[i].title ?? '')
-    if (title !== null) withSteps(steps.map((s, k) => (k === i ? { ...s, title: title.trim() || undefined } : s)), 'Rename step')
+    if (title !== null)
+      withSteps(
+        steps.map((s, k) => (k === i ? { ...s, title: title.trim() || undefined } : s)),
+        'Rename step',
+      )
   }
   const ghostLine = tool && !tool.editing && ghost.step && (
     <li className="step ghost" key="ghost">
       <Dot kind={tool.kind} />
-      <div className="open">{words[tool.kind] ?? stepOf(tool.kind)?.title} <b>{subjectOf(ghost.step)}</b></div>
-      <div className="said">ghost{ghost.state === 'ready' && ghost.report ? ` · ${ghost.report.said}` : ghost.state === 'running' ? ' · under way' : ''}</div>
+      <div className="open">
+        {words[tool.kind] ?? stepOf(tool.kind)?.title} <b>{subjectOf(ghost.step)}</b>
+      </div>
+      <div className="said">
+        ghost
+        {ghost.state === 'ready' && ghost.report
+          ? ` · ${ghost.report.said}`
+          : ghost.state === 'running'
+            ? ' · under way'
+            : ''}
+      </div>
     </li>
   )
-  const markerLine = <li key="marker" className="marker" aria-label="New steps go here">new steps go here</li>
+  const markerLine = (
+    <li key="marker" className="marker" aria-label="New steps go here">
+      new steps go here
+    </li>
+  )
   return (
     <aside className="recipe" aria-label="Recipe">
-      <div className="panel-head"><h2>Recipe</h2><span className="small soft">{steps.length} {steps.length === 1 ? 'step' : 'steps'}{total ? ` · ${time(total)}` : ''}</span></div>
+      <div className="panel-head">
+        <h2>Recipe</h2>
+        <span className="small soft">
+          {steps.length} {steps.length === 1 ? 'step' : 'steps'}
+          {total ? ` · ${time(total)}` : ''}
+        </span>
+      </div>
       <ol className="steps">
         {steps.flatMap((step, i) => {
           const report = reports.get(step.id)
           const running = progress?.step === step.id
           const rows = [
-            <li key={step.id} className={`step ${step.off ? 'off' : ''} ${report && !report.ok ? 'failed' : ''} ${tool?.editing === step.id ? 'current' : ''} ${i >= at ? 'later' : ''}`} data-testid={`step-${step.id}`}>
+            <li
+              key={step.id}
+              className={`step ${step.off ? 'off' : ''} ${report && !report.ok ? 'failed' : ''} ${tool?.editing === step.id ? 'current' : ''} ${i >= at ? 'later' : ''}`}
+              data-testid={`step-${step.id}`}
+            >
               <Dot kind={step.kind} />
               <div className="line">
-                <button type="button" className="open" onClick={() => edit(step)} aria-label={`Edit step: ${step.title ?? `${words[step.kind] ?? step.kind} ${subjectOf(step)}`}`}>
-                  {step.title ?? <>{words[step.kind] ?? stepOf(step.kind)?.title} <b>{subjectOf(step)}</b></>}
+                <button
+                  type="button"
+                  className="open"
+                  onClick={() => edit(step)}
+                  aria-label={`Edit step: ${step.title ?? `${words[step.kind] ?? step.kind} ${subjectOf(step)}`}`}
+                >
+                  {step.title ?? (
+                    <>
+                      {words[step.kind] ?? stepOf(step.kind)?.title} <b>{subjectOf(step)}</b>
+                    </>
+                  )}
                 </button>
                 {report && !step.off && <span className="ms figure">{time(report.ms)}</span>}
               </div>
               <Said report={report} off={step.off} running={running ? (progress?.phase ?? 'under way') : null} />
-              {report?.files.map((f) => <a key={f.hash} className="small" href={blobUrl(f.hash, f.name)} download={f.name}>Save {f.name}</a>)}
+              {report?.files.map((f) => (
+                <a key={f.hash} className="small" href={blobUrl(f.hash, f.name)} download={f.name}>
+                  Save {f.name}
+                </a>
+              ))}
               <div className="tools">
-                <button type="button" className="icon-button" title="Rename" aria-label="Rename step" onClick={() => rename(i)}><Pencil size={14} /></button>
-                <button type="button" className="icon-button" title={step.off ? 'Switch on' : 'Switch off'} aria-label={step.off ? 'Switch step on' : 'Switch step off'} onClick={() => withSteps(steps.map((s, k) => (k === i ? { ...s, off: s.off ? undefined : true } : s)), step.off ? 'Switch on' : 'Switch off')}>{step.off ? <Eye size={14} /> : <EyeOff size={14} />}</button>
-                <button type="button" className="icon-button" title="Move up" aria-label="Move step up" disabled={i === 0} onClick={() => move(i, i - 1)}><ArrowUp size={14} /></button>
-                <button type="button" className="icon-button" title="Move down" aria-label="Move step down" disabled={i === steps.length - 1} onClick={() => move(i, i + 1)}><ArrowDown size={14} /></button>
-                <button type="button" className="icon-button" title="New steps after this one" aria-label="Put the marker after this step" onClick={() => set({ marker: i + 1 === steps.length ? null : i + 1 })}><LocateFixed size={14} /></button>
-                <button type="button" className="icon-button" title="Delete" aria-label="Delete step" onClick={() => withSteps(steps.filter((_, k) => k !== i), `Delete ${stepOf(step.kind)?.title ?? step.kind}`)}><Trash2 size={14} /></button>
+                <button
+                  type="button"
+                  className="icon-button"
+                  title="Rename"
+                  aria-label="Rename step"
+                  onClick={() => rename(i)}
+                >
+                  <Pencil size={14} />
+                </button>
+                <button
+                  type="button"
+                  className="icon-button"
+                  title={step.off ? 'Switch on' : 'Switch off'}
+                  aria-label={step.off ? 'Switch step on' : 'Switch step off'}
+                  onClick={() =>
+                    withSteps(
+                      steps.map((s, k) => (k === i ? { ...s, off: s.off ? undefined : true } : s)),
+                      step.off ? 'Switch on' : 'Switch off',
+                    )
+                  }
+                >
+                  {step.off ? <Eye size={14} /> : <EyeOff size={14} />}
+                </button>
+                <button
+                  type="button"
+                  className="icon-button"
+                  title="Move up"
+                  aria-label="Move step up"
+                  disabled={i === 0}
+                  onClick={() => move(i, i - 1)}
+                >
+                  <ArrowUp size={14} />
+                </button>
+                <button
+                  type="button"
+                  className="icon-button"
+                  title="Move down"
+                  aria-label="Move step down"
+                  disabled={i === steps.length - 1}
+                  onClick={() => move(i, i + 1)}
+                >
+                  <ArrowDown size={14} />
+                </button>
+                <button
+                  type="button"
+                  className="icon-button"
+                  title="New steps after this one"
+                  aria-label="Put the marker after this step"
+                  onClick={() => set({ marker: i + 1 === steps.length ? null : i + 1 })}
+                >
+                  <LocateFixed size={14} />
+                </button>
+                <button
+                  type="button"
+                  className="icon-button"
+                  title="Delete"
+                  aria-label="Delete step"
+                  onClick={() =>
+                    withSteps(
+                      steps.filter((_, k) => k !== i),
+                      `Delete ${stepOf(step.kind)?.title ?? step.kind}`,
+                    )
+                  }
+                >
+                  <Trash2 size={14} />
+                </button>
               </div>
             </li>,
           ]
@@ -95,23 +247,48 @@ export function RecipePanel({ job, ghost, progress, change, edit }: Props) {
         })}
         {at === 0 && [markerLine, ghostLine]}
       </ol>
-      {steps.length > 0 && <a className="small" href={`/api/jobs/${job.id}/recipe`} download>Save the recipe file</a>}
+      {steps.length > 0 && (
+        <a className="small" href={`/api/jobs/${job.id}/recipe`} download>
+          Save the recipe file
+        </a>
+      )}
     </aside>
   )
 }
 
 function Dot({ kind }: { kind: string }) {
-  return <span className="dot"><ToolIcon kind={kind} size={12} strokeWidth={2} /></span>
+  return (
+    <span className="dot">
+      <ToolIcon kind={kind} size={12} strokeWidth={2} />
+    </span>
+  )
 }
 
-function Said({ report, off, running }: { report: StepReport | undefined; off: boolean | undefined; running: string | null }) {
+function Said({
+  report,
+  off,
+  running,
+}: {
+  report: StepReport | undefined
+  off: boolean | undefined
+  running: string | null
+}) {
   if (off) return <div className="said">switched off</div>
   if (!report) return <div className="said">{running ?? 'waiting'}</div>
-  if (!report.ok) return <div className="said" role="alert">{report.error?.message} {report.error?.tryThis}</div>
+  if (!report.ok)
+    return (
+      <div className="said" role="alert">
+        {report.error?.message} {report.error?.tryThis}
+      </div>
+    )
   return (
     <>
       <div className="said">{report.said}</div>
-      {report.warnings.map((w) => <div key={w} className="said" style={{ color: 'var(--ochre)' }}>{w}</div>)}
+      {report.warnings.map((w) => (
+        <div key={w} className="said" style={{ color: 'var(--ochre)' }}>
+          {w}
+        </div>
+      ))}
     </>
   )
 }

@@ -22,21 +22,54 @@ export function displayOf(hash: string): Promise<Shaded> {
 }
 
 /** Reflection lines: bands on the skin that break where smoothness breaks. */
-const stripes = () => new ShaderMaterial({
-  side: DoubleSide, uniforms: { tint: { value: new Color() } },
-  vertexShader: 'varying vec3 n; varying vec3 e; void main(){ vec4 p = modelViewMatrix * vec4(position,1.0); n = normalize(normalMatrix * normal); e = normalize(p.xyz); gl_Position = projectionMatrix * p; }',
-  fragmentShader: 'uniform vec3 tint; varying vec3 n; varying vec3 e; void main(){ vec3 m = normalize(gl_FrontFacing ? n : -n); vec3 r = reflect(e, m); float s = smoothstep(0.42,0.58,abs(fract(r.y*9.0)-0.5)*2.0); gl_FragColor = vec4(mix(vec3(0.12,0.13,0.15), mix(tint, vec3(1.0), 0.55), s), 1.0); }',
-})
+const stripes = () =>
+  new ShaderMaterial({
+    side: DoubleSide,
+    uniforms: { tint: { value: new Color() } },
+    vertexShader:
+      'varying vec3 n; varying vec3 e; void main(){ vec4 p = modelViewMatrix * vec4(position,1.0); n = normalize(normalMatrix * normal); e = normalize(p.xyz); gl_Position = projectionMatrix * p; }',
+    fragmentShader:
+      'uniform vec3 tint; varying vec3 n; varying vec3 e; void main(){ vec3 m = normalize(gl_FrontFacing ? n : -n); vec3 r = reflect(e, m); float s = smoothstep(0.42,0.58,abs(fract(r.y*9.0)-0.5)*2.0); gl_FragColor = vec4(mix(vec3(0.12,0.13,0.15), mix(tint, vec3(1.0), 0.55), s), 1.0); }',
+  })
 
-export interface BodyMeshProps { name: string; hash: string; colour: string; shading: Shading; faint: boolean; ghost: boolean; ownColours: boolean; clip?: Plane[]; shift?: number; onShown: () => void }
+export interface BodyMeshProps {
+  name: string
+  hash: string
+  colour: string
+  shading: Shading
+  faint: boolean
+  ghost: boolean
+  ownColours: boolean
+  clip?: Plane[]
+  shift?: number
+  onShown: () => void
+}
 
-export function BodyMesh({ name, hash, colour, shading, faint, ghost, ownColours, clip, shift = 0, onShown }: BodyMeshProps) {
+export function BodyMesh({
+  name,
+  hash,
+  colour,
+  shading,
+  faint,
+  ghost,
+  ownColours,
+  clip,
+  shift = 0,
+  onShown,
+}: BodyMeshProps) {
   const [shaded, setShaded] = useState<{ hash: string; data: Shaded } | null>(null)
   const invalidate = useThree((s) => s.invalidate)
   useEffect(() => {
     let live = true
-    displayOf(hash).then((data) => { if (live) setShaded({ hash, data }) }, (error: unknown) => console.error(error))
-    return () => { live = false }
+    displayOf(hash).then(
+      (data) => {
+        if (live) setShaded({ hash, data })
+      },
+      (error: unknown) => console.error(error),
+    )
+    return () => {
+      live = false
+    }
   }, [hash])
   const geometry = useMemo(() => {
     if (!shaded) return null
@@ -58,33 +91,44 @@ export function BodyMesh({ name, hash, colour, shading, faint, ghost, ownColours
   useEffect(() => {
     let live = true
     if (map && shaded?.hash === hash) {
-      void picking().deviationAt(shaded.data.positions.slice(), map.against).then((d) => {
-        if (!live) return
-        const at = new Float32Array(shaded.data.positions.length)
-        const c = new Color()
-        d.forEach((v, i) => {
-          c.setRGB(...colourAt(map.flip ? -v : v, map.reach, map.tolerance), 'srgb')
-          at.set([c.r, c.g, c.b], 3 * i)
-        })
-        setPieces(new BufferAttribute(at, 3))
-      }, () => {})
-      return () => { live = false }
+      void picking()
+        .deviationAt(shaded.data.positions.slice(), map.against)
+        .then(
+          (d) => {
+            if (!live) return
+            const at = new Float32Array(shaded.data.positions.length)
+            const c = new Color()
+            d.forEach((v, i) => {
+              c.setRGB(...colourAt(map.flip ? -v : v, map.reach, map.tolerance), 'srgb')
+              at.set([c.r, c.g, c.b], 3 * i)
+            })
+            setPieces(new BufferAttribute(at, 3))
+          },
+          () => {},
+        )
+      return () => {
+        live = false
+      }
     }
     if (!ownColours || !shaded) {
       setPieces(null)
       return
     }
-    void picking().pieces(shaded.hash).then((piece) => {
-      if (!live) return
-      const at = new Float32Array(shaded.data.positions.length)
-      const c = new Color()
-      shaded.data.index.forEach((v, i) => {
-        c.set(palette[piece[(i / 3) | 0] % palette.length])
-        at.set([c.r, c.g, c.b], 3 * v)
+    void picking()
+      .pieces(shaded.hash)
+      .then((piece) => {
+        if (!live) return
+        const at = new Float32Array(shaded.data.positions.length)
+        const c = new Color()
+        shaded.data.index.forEach((v, i) => {
+          c.set(palette[piece[(i / 3) | 0] % palette.length])
+          at.set([c.r, c.g, c.b], 3 * v)
+        })
+        setPieces(new BufferAttribute(at, 3))
       })
-      setPieces(new BufferAttribute(at, 3))
-    })
-    return () => { live = false }
+    return () => {
+      live = false
+    }
   }, [ownColours, shaded, map, hash])
   useEffect(() => {
     if (!geometry) return
@@ -93,28 +137,70 @@ export function BodyMesh({ name, hash, colour, shading, faint, ghost, ownColours
     invalidate()
     onShown()
   }, [geometry, pieces, invalidate, onShown])
-  useEffect(() => () => { geometry?.dispose() }, [geometry])
+  useEffect(
+    () => () => {
+      geometry?.dispose()
+    },
+    [geometry],
+  )
   const stripe = useMemo(() => (shading === 'stripes' ? stripes() : null), [shading])
-  useFrame(() => { stripe?.uniforms.tint.value.set(colour) })
+  useFrame(() => {
+    stripe?.uniforms.tint.value.set(colour)
+  })
   if (!geometry) return null
   const through = faint || shading === 'see-through'
   return (
     <group position={[shift, 0, 0]}>
       <mesh geometry={geometry} castShadow={!through && !ghost} receiveShadow={!through}>
-        {stripe ? <primitive object={stripe} attach="material" /> : (
-          <meshStandardMaterial key={`${pieces ? 'p' : 'c'}${through ? 't' : 'o'}${clip?.length ?? 0}`} color={pieces ? '#ffffff' : ghost ? '#b7719a' : colour} vertexColors={!!pieces} roughness={0.78} metalness={0} side={DoubleSide} transparent={through || ghost} opacity={through ? 0.32 : ghost ? 0.62 : 1} depthWrite={!through} clippingPlanes={clip} polygonOffset polygonOffsetFactor={1} polygonOffsetUnits={1} />
+        {stripe ? (
+          <primitive object={stripe} attach="material" />
+        ) : (
+          <meshStandardMaterial
+            key={`${pieces ? 'p' : 'c'}${through ? 't' : 'o'}${clip?.length ?? 0}`}
+            color={pieces ? '#ffffff' : ghost ? '#b7719a' : colour}
+            vertexColors={!!pieces}
+            roughness={0.78}
+            metalness={0}
+            side={DoubleSide}
+            transparent={through || ghost}
+            opacity={through ? 0.32 : ghost ? 0.62 : 1}
+            depthWrite={!through}
+            clippingPlanes={clip}
+            polygonOffset
+            polygonOffsetFactor={1}
+            polygonOffsetUnits={1}
+          />
         )}
       </mesh>
       {shading === 'edges' && !lines && (
-        <mesh geometry={geometry}><meshBasicMaterial wireframe color="#23272b" transparent opacity={0.28} clippingPlanes={clip} /></mesh>
+        <mesh geometry={geometry}>
+          <meshBasicMaterial wireframe color="#23272b" transparent opacity={0.28} clippingPlanes={clip} />
+        </mesh>
       )}
-      {lines && <lineSegments geometry={lines}><lineBasicMaterial color={ghost ? '#8a2f63' : '#23272b'} transparent opacity={through ? 0.4 : 0.75} clippingPlanes={clip} /></lineSegments>}
+      {lines && (
+        <lineSegments geometry={lines}>
+          <lineBasicMaterial
+            color={ghost ? '#8a2f63' : '#23272b'}
+            transparent
+            opacity={through ? 0.4 : 0.75}
+            clippingPlanes={clip}
+          />
+        </lineSegments>
+      )}
     </group>
   )
 }
 
 /** Triangles laid over a body: a pick, a fault, a bore's wall. */
-export function Overlay({ points, colour, opacity = 0.75 }: { points: Float32Array; colour: string; opacity?: number }) {
+export function Overlay({
+  points,
+  colour,
+  opacity = 0.75,
+}: {
+  points: Float32Array
+  colour: string
+  opacity?: number
+}) {
   const geometry = useMemo(() => {
     const g = new BufferGeometry()
     g.setAttribute('position', new BufferAttribute(points, 3))
@@ -128,13 +214,30 @@ export function Overlay({ points, colour, opacity = 0.75 }: { points: Float32Arr
   if (!points.length) return null
   return (
     <mesh geometry={geometry} renderOrder={2}>
-      <meshBasicMaterial color={colour} transparent opacity={opacity} side={DoubleSide} polygonOffset polygonOffsetFactor={-2} polygonOffsetUnits={-2} depthWrite={false} />
+      <meshBasicMaterial
+        color={colour}
+        transparent
+        opacity={opacity}
+        side={DoubleSide}
+        polygonOffset
+        polygonOffsetFactor={-2}
+        polygonOffsetUnits={-2}
+        depthWrite={false}
+      />
     </mesh>
   )
 }
 
 /** A line through points, always seen. */
-export function OverlayLine({ points, colour, always = true }: { points: Float32Array; colour: string; always?: boolean }) {
+export function OverlayLine({
+  points,
+  colour,
+  always = true,
+}: {
+  points: Float32Array
+  colour: string
+  always?: boolean
+}) {
   const geometry = useMemo(() => {
     const g = new BufferGeometry()
     const pairs = new Float32Array(Math.max(0, points.length / 3 - 1) * 6)
@@ -143,5 +246,9 @@ export function OverlayLine({ points, colour, always = true }: { points: Float32
     return g
   }, [points])
   useEffect(() => () => geometry.dispose(), [geometry])
-  return <lineSegments geometry={geometry} renderOrder={3}><lineBasicMaterial color={colour} linewidth={2} depthTest={!always} transparent /></lineSegments>
+  return (
+    <lineSegments geometry={geometry} renderOrder={3}>
+      <lineBasicMaterial color={colour} linewidth={2} depthTest={!always} transparent />
+    </lineSegments>
+  )
 }

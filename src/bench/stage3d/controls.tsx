@@ -8,7 +8,13 @@ import { useBench, type ViewName } from '@/bench/state/store'
 import type { SceneBounds } from './scene-bounds'
 
 const directions: Record<Exclude<ViewName, 'Fit'>, [number, number, number]> = {
-  Front: [0, -1, 0], Back: [0, 1, 0], Left: [-1, 0, 0], Right: [1, 0, 0], Top: [0, -0.0005, 1], Under: [0, -0.0005, -1], Corner: [0.62, -1, 0.72],
+  Front: [0, -1, 0],
+  Back: [0, 1, 0],
+  Left: [-1, 0, 0],
+  Right: [1, 0, 0],
+  Top: [0, -0.0005, 1],
+  Under: [0, -0.0005, -1],
+  Corner: [0.62, -1, 0.72],
 }
 
 export function Controls({ bounds, free }: { bounds: SceneBounds; free: boolean }) {
@@ -50,7 +56,12 @@ export function Controls({ bounds, free }: { bounds: SceneBounds; free: boolean 
     // A place on the skin is seen from outside the body, a little from above.
     const outward = view.at && view.from ? new Vector3(...view.at).sub(new Vector3(...view.from)).normalize() : null
     if (outward) outward.z = Math.min(0.9, outward.z + 0.25)
-    const direction = outward && outward.lengthSq() > 0.2 ? outward.normalize() : view.name === 'Fit' ? camera.position.clone().sub(controls.target).normalize() : new Vector3(...directions[view.name]).normalize()
+    const direction =
+      outward && outward.lengthSq() > 0.2
+        ? outward.normalize()
+        : view.name === 'Fit'
+          ? camera.position.clone().sub(controls.target).normalize()
+          : new Vector3(...directions[view.name]).normalize()
     camera.position.copy(target).addScaledVector(direction, away)
     cam.near = Math.max(0.01, away / 200)
     cam.far = away * 12 + bounds.radius * 10
@@ -70,11 +81,17 @@ export function Controls({ bounds, free }: { bounds: SceneBounds; free: boolean 
         if (e.shiftKey) {
           const step = offset.length() * 0.05
           const rise = new Vector3().crossVectors(offset, side).normalize()
-          const by = e.key === 'ArrowLeft' ? side.multiplyScalar(-step) : e.key === 'ArrowRight' ? side.multiplyScalar(step) : rise.multiplyScalar(e.key === 'ArrowUp' ? step : -step)
+          const by =
+            e.key === 'ArrowLeft'
+              ? side.multiplyScalar(-step)
+              : e.key === 'ArrowRight'
+                ? side.multiplyScalar(step)
+                : rise.multiplyScalar(e.key === 'ArrowUp' ? step : -step)
           camera.position.add(by)
           controls.target.add(by)
         } else {
-          if (e.key === 'ArrowLeft' || e.key === 'ArrowRight') offset.applyAxisAngle(camera.up, e.key === 'ArrowLeft' ? -turn : turn)
+          if (e.key === 'ArrowLeft' || e.key === 'ArrowRight')
+            offset.applyAxisAngle(camera.up, e.key === 'ArrowLeft' ? -turn : turn)
           else offset.applyAxisAngle(side, e.key === 'ArrowUp' ? -turn : turn)
           if (Math.abs(offset.clone().normalize().z) < 0.999) camera.position.copy(controls.target).add(offset)
         }

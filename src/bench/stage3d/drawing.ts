@@ -12,7 +12,12 @@ const far = (a: Screen, b: Screen) => Math.hypot(a[0] - b[0], a[1] - b[1])
 const dragged = (mode: DrawMode, from: Screen, path: readonly Screen[]): Screen[] => {
   const to = path[path.length - 1] ?? from
   if (mode === 'box') return [from, [to[0], from[1]], to, [from[0], to[1]]]
-  if (mode === 'circle') return Array.from({ length: 48 }, (_, i): Screen => { const a = (2 * Math.PI * i) / 48, r = far(from, to); return [from[0] + r * Math.cos(a), from[1] + r * Math.sin(a)] })
+  if (mode === 'circle')
+    return Array.from({ length: 48 }, (_, i): Screen => {
+      const a = (2 * Math.PI * i) / 48,
+        r = far(from, to)
+      return [from[0] + r * Math.cos(a), from[1] + r * Math.sin(a)]
+    })
   if (mode === 'line') return [from, to]
   // Freehand: corners closer than two pixels carry nothing.
   return path.reduce<Screen[]>((out, p) => (far(out[out.length - 1], p) < 2 ? out : [...out, p]), [from])
@@ -30,7 +35,9 @@ export function useDrawing(mode: DrawMode | null, done: (corners: Screen[]) => v
     corners.current = []
     setShape(null)
   }, [])
-  useEffect(() => { clear() }, [mode, clear])
+  useEffect(() => {
+    clear()
+  }, [mode, clear])
   const finish = useCallback(() => {
     const list = corners.current
     clear()
@@ -79,7 +86,11 @@ export function useDrawing(mode: DrawMode | null, done: (corners: Screen[]) => v
         return false
       }
       const list = corners.current
-      if ((closed && list.length >= 3 && far(list[0], p) < closeBy) || (list.length >= 2 && far(list[list.length - 1], p) < closeBy)) finish()
+      if (
+        (closed && list.length >= 3 && far(list[0], p) < closeBy) ||
+        (list.length >= 2 && far(list[list.length - 1], p) < closeBy)
+      )
+        finish()
       else {
         list.push(p)
         setShape({ points: [...list], closed: false })

@@ -17,11 +17,21 @@ export function clipOf(s: SectionPlane): Plane {
   return new Plane(new Vector3(-way * s.normal[0], -way * s.normal[1], -way * s.normal[2]), way * s.offset)
 }
 
-export interface Cut { name: string; hash: string; colour: string }
+export interface Cut {
+  name: string
+  hash: string
+  colour: string
+}
 
 /** The filled faces of one section plane through all bodies. The latest place wins: what comes late is not drawn. */
 export function SectionFaces({ plane, bodies, others }: { plane: SectionPlane; bodies: Cut[]; others: Plane[] }) {
-  return <>{bodies.map((b) => <SectionFace key={b.name} plane={plane} body={b} others={others} />)}</>
+  return (
+    <>
+      {bodies.map((b) => (
+        <SectionFace key={b.name} plane={plane} body={b} others={others} />
+      ))}
+    </>
+  )
 }
 
 function SectionFace({ plane, body, others }: { plane: SectionPlane; body: Cut; others: Plane[] }) {
@@ -61,12 +71,29 @@ function SectionFace({ plane, body, others }: { plane: SectionPlane; body: Cut; 
     g.setAttribute('position', new BufferAttribute(cut.lines, 3))
     return g
   }, [cut])
-  useEffect(() => () => { face?.dispose(); lines?.dispose() }, [face, lines])
+  useEffect(
+    () => () => {
+      face?.dispose()
+      lines?.dispose()
+    },
+    [face, lines],
+  )
   if (!face || !lines) return null
   return (
     <>
-      <mesh geometry={face} renderOrder={1}><meshBasicMaterial color={body.colour} side={DoubleSide} clippingPlanes={others} polygonOffset polygonOffsetFactor={-1} polygonOffsetUnits={-1} /></mesh>
-      <lineSegments geometry={lines} renderOrder={2}><lineBasicMaterial color="#23272b" clippingPlanes={others} /></lineSegments>
+      <mesh geometry={face} renderOrder={1}>
+        <meshBasicMaterial
+          color={body.colour}
+          side={DoubleSide}
+          clippingPlanes={others}
+          polygonOffset
+          polygonOffsetFactor={-1}
+          polygonOffsetUnits={-1}
+        />
+      </mesh>
+      <lineSegments geometry={lines} renderOrder={2}>
+        <lineBasicMaterial color="#23272b" clippingPlanes={others} />
+      </lineSegments>
     </>
   )
 }
@@ -76,12 +103,27 @@ export function Marks({ marks }: { marks: Mark[] }) {
   return (
     <>
       {marks.map(({ id, facts, ghost, past }) => {
-        const from = facts.markFrom as unknown as Vec3, to = facts.markTo as unknown as Vec3
+        const from = facts.markFrom as unknown as Vec3,
+          to = facts.markTo as unknown as Vec3
         const middle: Vec3 = [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2, (from[2] + to[2]) / 2]
         return (
           <group key={id}>
-            <OverlayLine points={Float32Array.from([...from, ...to])} colour={ghost ? '#8a2f63' : past ? '#8b8f92' : '#0e5f55'} />
-            <Html position={[...middle]} zIndexRange={[2, 0]}><span className={`chip ${ghost ? 'picked' : past ? 'past' : ''}`} data-testid="mark" title={past ? 'Measured before the body was changed' : undefined}><b className="figure">{num(Number(facts.value), 3)}{facts.unit === '°' ? '°' : ' mm'}</b></span></Html>
+            <OverlayLine
+              points={Float32Array.from([...from, ...to])}
+              colour={ghost ? '#8a2f63' : past ? '#8b8f92' : '#0e5f55'}
+            />
+            <Html position={[...middle]} zIndexRange={[2, 0]}>
+              <span
+                className={`chip ${ghost ? 'picked' : past ? 'past' : ''}`}
+                data-testid="mark"
+                title={past ? 'Measured before the body was changed' : undefined}
+              >
+                <b className="figure">
+                  {num(Number(facts.value), 3)}
+                  {facts.unit === '°' ? '°' : ' mm'}
+                </b>
+              </span>
+            </Html>
           </group>
         )
       })}

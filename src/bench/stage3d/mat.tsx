@@ -29,7 +29,9 @@ function draw(half: number, step: number, dark: boolean): HTMLCanvasElement {
     g.lineTo(size, px(v))
     g.stroke()
   }
-  const fine = dark ? '#4c5357' : '#d2cec4', strong = dark ? '#5a6266' : '#c2bdb1', zero = dark ? '#7f898c' : '#8f8a7e'
+  const fine = dark ? '#4c5357' : '#d2cec4',
+    strong = dark ? '#5a6266' : '#c2bdb1',
+    zero = dark ? '#7f898c' : '#8f8a7e'
   const n = Math.round((2 * half) / step)
   for (let i = 0; i <= 5 * n; i++) line(-half + (i * step) / 5, 1.2, fine)
   for (let i = 0; i <= n; i++) line(-half + i * step, 2, strong)
@@ -47,7 +49,13 @@ function draw(half: number, step: number, dark: boolean): HTMLCanvasElement {
 }
 
 export function Mat({ bounds, dark }: { bounds: SceneBounds; dark: boolean }) {
-  const reach = Math.max(Math.abs(bounds.min[0]), Math.abs(bounds.max[0]), Math.abs(bounds.min[1]), Math.abs(bounds.max[1]), 20)
+  const reach = Math.max(
+    Math.abs(bounds.min[0]),
+    Math.abs(bounds.max[0]),
+    Math.abs(bounds.min[1]),
+    Math.abs(bounds.max[1]),
+    20,
+  )
   const step = matStep(2 * reach)
   const half = Math.ceil((reach * 1.12) / step) * step
   const texture = useMemo(() => {

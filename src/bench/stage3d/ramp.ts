@@ -1,7 +1,9 @@
 /** Colours of a deviation: purple below, paper within the tolerance, green above; safe for the colour-blind. Red green blue, 0 to 1. */
 export const rampStops = Array.from({ length: 21 }, (_, i) => i)
 
-const below: [number, number, number] = [0.42, 0.18, 0.53], paper: [number, number, number] = [0.93, 0.91, 0.86], above: [number, number, number] = [0.07, 0.43, 0.25]
+const below: [number, number, number] = [0.42, 0.18, 0.53],
+  paper: [number, number, number] = [0.93, 0.91, 0.86],
+  above: [number, number, number] = [0.07, 0.43, 0.25]
 
 export function colourAt(d: number, reach: number, tolerance: number): [number, number, number] {
   const far = Math.abs(d)

@@ -2,11 +2,17 @@
 import type { BenchBody } from '@/bench/state/job'
 import type { Vec3 } from '@/core/math/vec'
 
-export interface SceneBounds { min: Vec3; max: Vec3; centre: Vec3; radius: number }
+export interface SceneBounds {
+  min: Vec3
+  max: Vec3
+  centre: Vec3
+  radius: number
+}
 
 /** Numbers are rounded a little outward, so that small edits do not move the mat or the light. */
 export function sceneBounds(bodies: readonly BenchBody[]): SceneBounds {
-  const min = [Infinity, Infinity, Infinity], max = [-Infinity, -Infinity, -Infinity]
+  const min = [Infinity, Infinity, Infinity],
+    max = [-Infinity, -Infinity, -Infinity]
   for (const { summary } of bodies) {
     if (!summary) continue
     for (let k = 0; k < 3; k++) {
@@ -16,5 +22,10 @@ export function sceneBounds(bodies: readonly BenchBody[]): SceneBounds {
   }
   if (!(min[0] <= max[0])) return { min: [-50, -50, 0], max: [50, 50, 40], centre: [0, 0, 10], radius: 70 }
   const centre: Vec3 = [(min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2]
-  return { min: [min[0], min[1], min[2]], max: [max[0], max[1], max[2]], centre, radius: Math.max(1, Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]) / 2) }
+  return {
+    min: [min[0], min[1], min[2]],
+    max: [max[0], max[1], max[2]],
+    centre,
+    radius: Math.max(1, Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]) / 2),
+  }
 }

@@ -9,20 +9,34 @@ import type { Recipe } from '@/core/recipe/recipe'
 import { ApiError, getJob, reviseJob, runJob, travelJob } from './api'
 import { useBench } from './store'
 
-export interface Progress { run: string; ghost: boolean; share: number; phase: string; step: string | null }
+export interface Progress {
+  run: string
+  ghost: boolean
+  share: number
+  phase: string
+  step: string | null
+}
 
 export const jobKey = (id: string) => ['job', id] as const
 
 /** Job state and live progress. */
 export function useJob(id: string) {
   const client = useQueryClient()
-  const query = useQuery({ queryKey: jobKey(id), queryFn: () => getJob(id), refetchInterval: (q) => (q.state.status === 'error' ? 3000 : false) })
+  const query = useQuery({
+    queryKey: jobKey(id),
+    queryFn: () => getJob(id),
+    refetchInterval: (q) => (q.state.status === 'error' ? 3000 : false),
+  })
   const [progress, setProgress] = useState<Record<'run' | 'ghost', Progress | null>>({ run: null, ghost: null })
   useEffect(() => {
     const source = new EventSource(`/api/jobs/${id}/events`)
     source.onmessage = (message: MessageEvent<string>) => {
       const e = JSON.parse(message.data) as JobEvent
-      if (e.type === 'progress') setProgress((p) => ({ ...p, [e.ghost ? 'ghost' : 'run']: { run: e.run, ghost: e.ghost, share: e.progress, phase: e.phase, step: e.step } }))
+      if (e.type === 'progress')
+        setProgress((p) => ({
+          ...p,
+          [e.ghost ? 'ghost' : 'run']: { run: e.run, ghost: e.ghost, share: e.progress, phase: e.phase, step: e.step },
+        }))
       else if (e.type === 'check-up') void client.invalidateQueries({ queryKey: ['check-up', e.hash] })
       else {
         if (e.type === 'run') setProgress((p) => ({ ...p, [e.ghost ? 'ghost' : 'run']: null }))
@@ -36,17 +50,23 @@ export function useJob(id: string) {
 }
 
 /** Bodies on the bench at the marker: name, content hash and summary, in the order they came. While a run is under way the last whole picture stays. */
-export interface BenchBody { name: string; hash: string; summary: BodySummary | undefined }
+export interface BenchBody {
+  name: string
+  hash: string
+  summary: BodySummary | undefined
+}
 
 /** Middle of a body's box. */
-export const middleOf = (b: BenchBody | undefined): Vec3 | undefined => (b?.summary ? [0, 1, 2].map((k) => b.summary!.min[k] + b.summary!.size[k] / 2) as unknown as Vec3 : undefined)
+export const middleOf = (b: BenchBody | undefined): Vec3 | undefined =>
+  b?.summary ? ([0, 1, 2].map((k) => b.summary!.min[k] + b.summary!.size[k] / 2) as unknown as Vec3) : undefined
 
 export function bodiesAt(job: JobState, steps: number): BenchBody[] {
   const map = new Map<string, string>()
-  for (const report of job.run?.steps.slice(0, steps) ?? []) for (const [name, hash] of Object.entries(report.bodies)) {
-    if (hash === null) map.delete(name)
-    else map.set(name, hash)
-  }
+  for (const report of job.run?.steps.slice(0, steps) ?? [])
+    for (const [name, hash] of Object.entries(report.bodies)) {
+      if (hash === null) map.delete(name)
+      else map.set(name, hash)
+    }
   return [...map].map(([name, hash]) => ({ name, hash, summary: job.summaries[hash] }))
 }
 
@@ -68,16 +88,22 @@ export function useChanges(job: JobState | undefined) {
   const put = (state: JobState) => client.setQueryData(jobKey(state.id), state)
   const failed = (error: Error) => {
     useBench.getState().set({ notice: { text: error.message, kind: 'bad' } })
-    if (job && error instanceof ApiError && error.report.code === 'out-of-date') void client.invalidateQueries({ queryKey: jobKey(job.id) })
+    if (job && error instanceof ApiError && error.report.code === 'out-of-date')
+      void client.invalidateQueries({ queryKey: jobKey(job.id) })
   }
   const revise = useMutation({
     mutationFn: ({ recipe, label }: { recipe: Recipe; label: string }) => {
       const now = client.getQueryData<JobState>(jobKey(job!.id)) ?? job!
       return reviseJob(now.id, now.revision, recipe, label)
     },
-    onSuccess: put, onError: failed,
+    onSuccess: put,
+    onError: failed,
   })
-  const travel = useMutation({ mutationFn: (go: 'undo' | 'redo') => travelJob(job!.id, go), onSuccess: put, onError: failed })
+  const travel = useMutation({
+    mutationFn: (go: 'undo' | 'redo') => travelJob(job!.id, go),
+    onSuccess: put,
+    onError: failed,
+  })
   const rerun = useMutation({ mutationFn: () => runJob(job!.id), onSuccess: put, onError: failed })
   return { revise, travel, rerun }
 }

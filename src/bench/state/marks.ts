@@ -3,7 +3,12 @@ import type { StepReport } from '@/core/recipe/evaluate'
 import type { RecipeStep } from '@/core/recipe/recipe'
 import type { Facts } from '@/core/recipe/step'
 
-export interface Mark { id: string; facts: Facts; ghost: boolean; /** A later step has changed what was measured. */ past: boolean }
+export interface Mark {
+  id: string
+  facts: Facts
+  ghost: boolean
+  /** A later step has changed what was measured. */ past: boolean
+}
 
 /** The marks of a recipe's measures. One whose body is gone is left out; one whose body has changed since is of the past. */
 export function marksOf(steps: readonly RecipeStep[], reports: readonly StepReport[]): Mark[] {

@@ -7,7 +7,12 @@ export type Shading = 'plain' | 'edges' | 'see-through' | 'stripes'
 export type ViewName = 'Front' | 'Back' | 'Left' | 'Right' | 'Top' | 'Under' | 'Corner' | 'Fit'
 export type PickWay = 'grow' | 'brush' | 'box' | 'lasso' | 'polygon' | 'circle' | 'piece'
 
-export interface Look { hidden?: boolean; ghost?: boolean; colour?: string; pieces?: boolean }
+export interface Look {
+  hidden?: boolean
+  ghost?: boolean
+  colour?: string
+  pieces?: boolean
+}
 
 export interface ToolInHand {
   kind: string
@@ -18,14 +23,39 @@ export interface ToolInHand {
   slot: string | null
 }
 
-export interface PickOptions { way: PickWay; mode: 'add' | 'take'; angle: number; radius: number; through: boolean }
+export interface PickOptions {
+  way: PickWay
+  mode: 'add' | 'take'
+  angle: number
+  radius: number
+  through: boolean
+}
 
 /** A plane that cuts the view: what its normal points to is taken away. */
-export interface SectionPlane { id: number; axis: 'x' | 'y' | 'z' | 'face'; normal: Vec3; offset: number; flip: boolean }
+export interface SectionPlane {
+  id: number
+  axis: 'x' | 'y' | 'z' | 'face'
+  normal: Vec3
+  offset: number
+  flip: boolean
+}
 /** Two bodies looked at against each other. */
-export interface Comparison { a: string; b: string; how: 'side by side' | 'overlaid' | 'wiped'; at: number }
+export interface Comparison {
+  a: string
+  b: string
+  how: 'side by side' | 'overlaid' | 'wiped'
+  at: number
+}
 /** The coloured deviation of one body from another, by content. */
-export interface DeviationMap { name: string; hash: string; against: string; againstName: string; tolerance: number; reach: number; /** The drawn body is the reference: signs turn round. */ flip: boolean }
+export interface DeviationMap {
+  name: string
+  hash: string
+  against: string
+  againstName: string
+  tolerance: number
+  reach: number
+  /** The drawn body is the reference: signs turn round. */ flip: boolean
+}
 
 interface BenchState {
   sections: SectionPlane[]
@@ -59,9 +89,25 @@ interface BenchState {
 }
 
 export const useBench = create<BenchState>((set) => ({
-  sections: [], sectionPick: null, comparison: null, map: null,
-  stage: 'bring-in', tool: null, selected: null, looks: {}, shading: 'plain', view: { name: 'Corner', asked: 0 },
-  pick: { way: 'grow', mode: 'add', angle: 20, radius: 4, through: false }, pickedCount: 0, cursor: null, hover: null, marker: null, checkUpOf: null, fault: null, finding: false, notice: null,
+  sections: [],
+  sectionPick: null,
+  comparison: null,
+  map: null,
+  stage: 'bring-in',
+  tool: null,
+  selected: null,
+  looks: {},
+  shading: 'plain',
+  view: { name: 'Corner', asked: 0 },
+  pick: { way: 'grow', mode: 'add', angle: 20, radius: 4, through: false },
+  pickedCount: 0,
+  cursor: null,
+  hover: null,
+  marker: null,
+  checkUpOf: null,
+  fault: null,
+  finding: false,
+  notice: null,
   set: (change) => set(change),
   setStage: (stage) => set({ stage }),
   takeTool: (tool) => set({ tool, pickedCount: 0, hover: null, map: null }),
@@ -71,4 +117,5 @@ export const useBench = create<BenchState>((set) => ({
 }))
 
 export const palette = ['#c9a488', '#7e9996', '#68798e', '#cbbda0', '#b06c54', '#9689a8', '#8fa08a', '#a98f9b']
-export const colourOf = (looks: Record<string, Look>, name: string, index: number): string => looks[name]?.colour ?? palette[index % palette.length]
+export const colourOf = (looks: Record<string, Look>, name: string, index: number): string =>
+  looks[name]?.colour ?? palette[index % palette.length]

@@ -4,7 +4,9 @@ import { useCallback, useEffect, useState } from 'react'
 
 export function useTheme() {
   const [dark, setDark] = useState(false)
-  useEffect(() => { setDark(document.documentElement.dataset.bsTheme === 'dark') }, [])
+  useEffect(() => {
+    setDark(document.documentElement.dataset.bsTheme === 'dark')
+  }, [])
   const toggleTheme = useCallback(() => {
     const next = document.documentElement.dataset.bsTheme === 'dark' ? 'light' : 'dark'
     document.documentElement.dataset.bsTheme = next

@@ -21,13 +21,32 @@ export function Tray({ take }: { take(kind: string): void }) {
     <div className="tray" role="toolbar" aria-label="Tools of this stage">
       {groups.length > 1 && (
         <div className="tray-groups" role="group" aria-label="Groups of tools">
-          {groups.map((g) => <button key={g.name} type="button" aria-pressed={g === group} onClick={() => setChosen({ ...chosen, [stage]: g.name })}>{g.name}</button>)}
+          {groups.map((g) => (
+            <button
+              key={g.name}
+              type="button"
+              aria-pressed={g === group}
+              onClick={() => setChosen({ ...chosen, [stage]: g.name })}
+            >
+              {g.name}
+            </button>
+          ))}
         </div>
       )}
       <div className="tray-tools">
-        {tools.length === 0 && <p className="soft small m-0 py-3">No tool of this stage is built yet. Everything else stays reachable by stage or by Find.</p>}
+        {tools.length === 0 && (
+          <p className="soft small m-0 py-3">
+            No tool of this stage is built yet. Everything else stays reachable by stage or by Find.
+          </p>
+        )}
         {tools.map((s) => (
-          <button key={s.kind} type="button" title={s.summary} aria-pressed={tool?.kind === s.kind} onClick={() => take(s.kind)}>
+          <button
+            key={s.kind}
+            type="button"
+            title={s.summary}
+            aria-pressed={tool?.kind === s.kind}
+            onClick={() => take(s.kind)}
+          >
             <ToolIcon kind={s.kind} size={19} strokeWidth={1.7} />
             {s.title}
           </button>

@@ -54,4 +54,5 @@ export type BodyKind = Body['kind']
 export const isMesh = (body: Body): body is MeshBody => body.kind === 'mesh'
 
 /** The triangles of any body: the mesh itself, or the facets an exact body is shown by. */
-export const skinOfBody = (body: Body): TriMesh => (isMesh(body) ? body.mesh : { positions: body.display.positions, triangles: body.display.triangles })
+export const skinOfBody = (body: Body): TriMesh =>
+  isMesh(body) ? body.mesh : { positions: body.display.positions, triangles: body.display.triangles }

@@ -8,7 +8,15 @@ import { drawPicture } from './picture'
 import { summarize } from './summary'
 
 describe('the container', () => {
-  const mesh = { kind: 'mesh' as const, mesh: sphere(4, 2), tags: { names: ['a', 'ünder'], source: new Uint32Array(128).fill(1), face: Uint32Array.from({ length: 128 }, (_, i) => i) } }
+  const mesh = {
+    kind: 'mesh' as const,
+    mesh: sphere(4, 2),
+    tags: {
+      names: ['a', 'ünder'],
+      source: new Uint32Array(128).fill(1),
+      face: Uint32Array.from({ length: 128 }, (_, i) => i),
+    },
+  }
   it('gives a mesh back with its tags, from any offset in a larger buffer', () => {
     const bytes = encodeBody(mesh)
     expect(decodeBody(bytes)).toEqual(mesh)
@@ -26,7 +34,12 @@ describe('the container', () => {
   })
   it('refuses cut-off and foreign bytes in a sentence', () => {
     const bytes = encodeBody(mesh)
-    fc.assert(fc.property(fc.nat(bytes.length - 1), (n) => { expect(() => decodeBody(bytes.slice(0, n))).toThrow() }), { numRuns: 200, seed: 1 })
+    fc.assert(
+      fc.property(fc.nat(bytes.length - 1), (n) => {
+        expect(() => decodeBody(bytes.slice(0, n))).toThrow()
+      }),
+      { numRuns: 200, seed: 1 },
+    )
     expect(() => decodeBody(new Uint8Array(64))).toThrow(/not a Glue Bench body/)
   })
   it('SHA-256 of "abc" is that of FIPS 180-4, appendix B.1', async () => {

@@ -7,8 +7,21 @@ const magic = 0x31424247
 const formatName = 'glue-bench/body'
 
 type ArrayKind = 'f32' | 'u32' | 'u8'
-interface Slot { name: string; kind: ArrayKind; length: number; offset: number }
-interface Head { format: string; version: number; kind: Body['kind']; names?: readonly string[]; facts?: SolidFacts; tolerance?: number; arrays: Slot[] }
+interface Slot {
+  name: string
+  kind: ArrayKind
+  length: number
+  offset: number
+}
+interface Head {
+  format: string
+  version: number
+  kind: Body['kind']
+  names?: readonly string[]
+  facts?: SolidFacts
+  tolerance?: number
+  arrays: Slot[]
+}
 
 const align = (n: number) => (n + 7) & ~7
 
@@ -27,8 +40,12 @@ export function encodeBody(body: Body): Uint8Array {
     head.tolerance = body.tolerance
     const { positions, normals, triangles, face, lines } = body.display
     parts.push(
-      { name: 'positions', data: positions }, { name: 'normals', data: normals }, { name: 'triangles', data: triangles },
-      { name: 'face', data: face }, { name: 'lines', data: lines }, { name: 'brep', data: new TextEncoder().encode(body.brep) },
+      { name: 'positions', data: positions },
+      { name: 'normals', data: normals },
+      { name: 'triangles', data: triangles },
+      { name: 'face', data: face },
+      { name: 'lines', data: lines },
+      { name: 'brep', data: new TextEncoder().encode(body.brep) },
     )
   }
   let offset = 0
@@ -43,7 +60,9 @@ export function encodeBody(body: Body): Uint8Array {
   new DataView(out.buffer).setUint32(0, magic, true)
   new DataView(out.buffer).setUint32(4, text.length, true)
   out.set(text, 8)
-  parts.forEach(({ data }, i) => out.set(new Uint8Array(data.buffer, data.byteOffset, data.byteLength), base + head.arrays[i].offset))
+  parts.forEach(({ data }, i) =>
+    out.set(new Uint8Array(data.buffer, data.byteOffset, data.byteLength), base + head.arrays[i].offset),
+  )
   return out
 }
 
@@ -64,20 +83,47 @@ export function decodeBody(bytes: Uint8Array): Body {
     const from = bytes.byteOffset + base + slot.offset
     if (base + slot.offset + slot.length * width > bytes.byteLength) throw bad(`${slot.name} is cut off`)
     // A view needs an aligned start; a copy serves when the caller's buffer is not aligned.
-    const aligned = from % 4 === 0 ? bytes.buffer : bytes.slice(base + slot.offset, base + slot.offset + slot.length * width).buffer
+    const aligned =
+      from % 4 === 0 ? bytes.buffer : bytes.slice(base + slot.offset, base + slot.offset + slot.length * width).buffer
     const start = from % 4 === 0 ? from : 0
-    arrays.set(slot.name, slot.kind === 'f32' ? new Float32Array(aligned, start, slot.length) : slot.kind === 'u32' ? new Uint32Array(aligned, start, slot.length) : new Uint8Array(aligned, start, slot.length))
+    arrays.set(
+      slot.name,
+      slot.kind === 'f32'
+        ? new Float32Array(aligned, start, slot.length)
+        : slot.kind === 'u32'
+          ? new Uint32Array(aligned, start, slot.length)
+          : new Uint8Array(aligned, start, slot.length),
+    )
   }
-  const f32 = (name: string) => { const a = arrays.get(name); if (!(a instanceof Float32Array)) throw bad(`${name} is missing`); return a }
-  const u32 = (name: string) => { const a = arrays.get(name); if (!(a instanceof Uint32Array)) throw bad(`${name} is missing`); return a }
+  const f32 = (name: string) => {
+    const a = arrays.get(name)
+    if (!(a instanceof Float32Array)) throw bad(`${name} is missing`)
+    return a
+  }
+  const u32 = (name: string) => {
+    const a = arrays.get(name)
+    if (!(a instanceof Uint32Array)) throw bad(`${name} is missing`)
+    return a
+  }
   if (head.kind === 'mesh') {
     const mesh = { positions: f32('positions'), triangles: u32('triangles') }
-    return head.names ? { kind: 'mesh', mesh, tags: { names: head.names, source: u32('source'), face: u32('face') } } : { kind: 'mesh', mesh }
+    return head.names
+      ? { kind: 'mesh', mesh, tags: { names: head.names, source: u32('source'), face: u32('face') } }
+      : { kind: 'mesh', mesh }
   }
   const brep = arrays.get('brep')
   if (!(brep instanceof Uint8Array) || !head.facts) throw bad('the exact shape is missing')
   return {
-    kind: head.kind, brep: new TextDecoder().decode(brep), facts: head.facts, tolerance: head.tolerance ?? 0,
-    display: { positions: f32('positions'), normals: f32('normals'), triangles: u32('triangles'), face: u32('face'), lines: f32('lines') },
+    kind: head.kind,
+    brep: new TextDecoder().decode(brep),
+    facts: head.facts,
+    tolerance: head.tolerance ?? 0,
+    display: {
+      positions: f32('positions'),
+      normals: f32('normals'),
+      triangles: u32('triangles'),
+      face: u32('face'),
+      lines: f32('lines'),
+    },
   }
 }

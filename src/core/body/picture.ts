@@ -2,39 +2,69 @@
 import { zlibSync } from 'fflate'
 import { isMesh, type Body } from './body'
 
-const width = 480, height = 300, over = 2
-const palette = [[201, 164, 136], [126, 153, 150], [104, 121, 142], [203, 189, 160], [176, 108, 84], [150, 137, 168]]
+const width = 480,
+  height = 300,
+  over = 2
+const palette = [
+  [201, 164, 136],
+  [126, 153, 150],
+  [104, 121, 142],
+  [203, 189, 160],
+  [176, 108, 84],
+  [150, 137, 168],
+]
 const paper = [236, 233, 226]
 
 /** PNG bytes, 480 x 300, seen from the front right corner above. */
 export function drawPicture(bodies: readonly Body[]): Uint8Array {
-  const w = width * over, h = height * over
+  const w = width * over,
+    h = height * over
   const depth = new Float32Array(w * h).fill(-Infinity)
   const pixels = new Uint8Array(w * h * 3)
   for (let i = 0; i < w * h; i++) for (let k = 0; k < 3; k++) pixels[3 * i + k] = paper[k]
-  const r = Math.SQRT1_2, t = 0.5
-  const right = [r, r, 0], up = [-t * r, t * r, Math.sqrt(1 - t * t)], back = [Math.sqrt(1 - t * t) * r, -Math.sqrt(1 - t * t) * r, t]
-  const meshes = bodies.map((b) => (isMesh(b) ? b.mesh : { positions: b.display.positions, triangles: b.display.triangles }))
+  const r = Math.SQRT1_2,
+    t = 0.5
+  const right = [r, r, 0],
+    up = [-t * r, t * r, Math.sqrt(1 - t * t)],
+    back = [Math.sqrt(1 - t * t) * r, -Math.sqrt(1 - t * t) * r, t]
+  const meshes = bodies.map((b) =>
+    isMesh(b) ? b.mesh : { positions: b.display.positions, triangles: b.display.triangles },
+  )
   const seen = meshes.map(({ positions: p }) => {
     const out = new Float32Array(p.length)
-    for (let i = 0; i < p.length; i += 3) for (const [k, a] of [right, up, back].entries()) out[i + k] = p[i] * a[0] + p[i + 1] * a[1] + p[i + 2] * a[2]
+    for (let i = 0; i < p.length; i += 3)
+      for (const [k, a] of [right, up, back].entries()) out[i + k] = p[i] * a[0] + p[i + 1] * a[1] + p[i + 2] * a[2]
     return out
   })
-  let x0 = Infinity, x1 = -Infinity, y0 = Infinity, y1 = -Infinity
-  for (const s of seen) for (let i = 0; i < s.length; i += 3) {
-    x0 = Math.min(x0, s[i]); x1 = Math.max(x1, s[i]); y0 = Math.min(y0, s[i + 1]); y1 = Math.max(y1, s[i + 1])
-  }
+  let x0 = Infinity,
+    x1 = -Infinity,
+    y0 = Infinity,
+    y1 = -Infinity
+  for (const s of seen)
+    for (let i = 0; i < s.length; i += 3) {
+      x0 = Math.min(x0, s[i])
+      x1 = Math.max(x1, s[i])
+      y0 = Math.min(y0, s[i + 1])
+      y1 = Math.max(y1, s[i + 1])
+    }
   const scale = 0.86 * Math.min(w / Math.max(x1 - x0, 1e-6), h / Math.max(y1 - y0, 1e-6))
-  const cx = (x0 + x1) / 2, cy = (y0 + y1) / 2
+  const cx = (x0 + x1) / 2,
+    cy = (y0 + y1) / 2
   seen.forEach((s, m) => {
     const colour = palette[m % palette.length]
     const tri = meshes[m].triangles
     for (let i = 0; i < tri.length; i += 3) {
       const [a, b, c] = [3 * tri[i], 3 * tri[i + 1], 3 * tri[i + 2]]
-      const px = [a, b, c].map((o) => w / 2 + (s[o] - cx) * scale), py = [a, b, c].map((o) => h / 2 - (s[o + 1] - cy) * scale)
+      const px = [a, b, c].map((o) => w / 2 + (s[o] - cx) * scale),
+        py = [a, b, c].map((o) => h / 2 - (s[o + 1] - cy) * scale)
       const area = (px[1] - px[0]) * (py[2] - py[0]) - (px[2] - px[0]) * (py[1] - py[0])
       if (!Number.isFinite(area) || area === 0) continue
-      const ux = s[b] - s[a], uy = s[b + 1] - s[a + 1], uz = s[b + 2] - s[a + 2], vx = s[c] - s[a], vy = s[c + 1] - s[a + 1], vz = s[c + 2] - s[a + 2]
+      const ux = s[b] - s[a],
+        uy = s[b + 1] - s[a + 1],
+        uz = s[b + 2] - s[a + 2],
+        vx = s[c] - s[a],
+        vy = s[c + 1] - s[a + 1],
+        vz = s[c + 2] - s[a + 2]
       const n = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
       const l = Math.hypot(...n) || 1
       const light = 0.42 + 0.58 * Math.abs((0.35 * n[0] + 0.62 * n[1] + 0.7 * n[2]) / l)
@@ -54,11 +84,14 @@ export function drawPicture(bodies: readonly Body[]): Uint8Array {
     }
   })
   const rows = new Uint8Array(height * (1 + 3 * width))
-  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) for (let k = 0; k < 3; k++) {
-    let v = 0
-    for (let j = 0; j < over; j++) for (let i = 0; i < over; i++) v += pixels[3 * ((y * over + j) * w + x * over + i) + k]
-    rows[y * (1 + 3 * width) + 1 + 3 * x + k] = v / (over * over)
-  }
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      for (let k = 0; k < 3; k++) {
+        let v = 0
+        for (let j = 0; j < over; j++)
+          for (let i = 0; i < over; i++) v += pixels[3 * ((y * over + j) * w + x * over + i) + k]
+        rows[y * (1 + 3 * width) + 1 + 3 * x + k] = v / (over * over)
+      }
   return png(rows)
 }
 
@@ -84,7 +117,12 @@ function png(rows: Uint8Array): Uint8Array {
   new DataView(head.buffer).setUint32(0, width)
   new DataView(head.buffer).setUint32(4, height)
   head.set([8, 2, 0, 0, 0], 8)
-  const parts = [Uint8Array.of(137, 80, 78, 71, 13, 10, 26, 10), chunk('IHDR', head), chunk('IDAT', zlibSync(rows, { level: 6 })), chunk('IEND', new Uint8Array(0))]
+  const parts = [
+    Uint8Array.of(137, 80, 78, 71, 13, 10, 26, 10),
+    chunk('IHDR', head),
+    chunk('IDAT', zlibSync(rows, { level: 6 })),
+    chunk('IEND', new Uint8Array(0)),
+  ]
   const out = new Uint8Array(parts.reduce((s, p) => s + p.length, 0))
   let at = 0
   for (const p of parts) {

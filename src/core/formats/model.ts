@@ -4,7 +4,10 @@ import { StepError } from '@/core/recipe/step-error'
 import type { Unit } from './units'
 
 /** One named body of a file, in the file's own unit. */
-export interface FilePart { readonly name: string; readonly mesh: TriMesh }
+export interface FilePart {
+  readonly name: string
+  readonly mesh: TriMesh
+}
 
 export interface FileModel {
   readonly format: FormatName

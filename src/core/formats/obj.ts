@@ -14,7 +14,8 @@ export function readObj(bytes: Uint8Array): FileModel {
   const skipped = new Map<string, number>()
   const ring: number[] = []
   while (s.wordAnywhere()) {
-    const c = bytes[s.at], d = bytes[s.at + 1]
+    const c = bytes[s.at],
+      d = bytes[s.at + 1]
     if (c === 118 && (d === 32 || d === 9)) {
       s.at++
       const [x, y, z] = s.numbers(3, 'a point')
@@ -31,10 +32,15 @@ export function readObj(bytes: Uint8Array): FileModel {
         let v = 0
         for (let b = bytes[i]; b >= 48 && b <= 57 && v < 1e9; b = bytes[++i]) v = v * 10 + (b - 48)
         const b = bytes[i]
-        if (i === at + (negative ? 1 : 0) || (i < bytes.length && b !== 47 && b !== 32 && b !== 9 && b !== 10 && b !== 13)) throw damaged('a face corner that is no number', `line ${s.line}`)
+        if (
+          i === at + (negative ? 1 : 0) ||
+          (i < bytes.length && b !== 47 && b !== 32 && b !== 9 && b !== 10 && b !== 13)
+        )
+          throw damaged('a face corner that is no number', `line ${s.line}`)
         const total = points.length / 3
         const index = negative ? total - v : v - 1
-        if (index < 0 || index >= total) throw damaged(`a face asks for point ${negative ? -v : v} of ${total}`, `line ${s.line}`)
+        if (index < 0 || index >= total)
+          throw damaged(`a face asks for point ${negative ? -v : v} of ${total}`, `line ${s.line}`)
         ring.push(index)
         s.text()
       }
@@ -52,7 +58,12 @@ export function readObj(bytes: Uint8Array): FileModel {
       group = s.rest().slice(0, 80) || 'model'
     } else if (c !== 35) {
       const word = s.text()
-      if (!/^(v[tnp]|g|o|s|l|p|mtllib|usemtl|vp|cstype|deg|curv2?|surf|parm|trim|hole|scrv|sp|end|con|mg|bevel|c_interp|d_interp|lod|shadow_obj|trace_obj|ctech|stech|bmat|step|usemap|maplib|call|csh)$/.test(word)) throw damaged(`"${word.slice(0, 30)}" is no OBJ word`, `line ${s.line}`)
+      if (
+        !/^(v[tnp]|g|o|s|l|p|mtllib|usemtl|vp|cstype|deg|curv2?|surf|parm|trim|hole|scrv|sp|end|con|mg|bevel|c_interp|d_interp|lod|shadow_obj|trace_obj|ctech|stech|bmat|step|usemap|maplib|call|csh)$/.test(
+          word,
+        )
+      )
+        throw damaged(`"${word.slice(0, 30)}" is no OBJ word`, `line ${s.line}`)
       if (/^(l|p|curv|surf)/.test(word)) skipped.set(word, (skipped.get(word) ?? 0) + 1)
     }
     s.rest()
@@ -60,10 +71,12 @@ export function readObj(bytes: Uint8Array): FileModel {
   if (!points.length) throw damaged('it holds no points', `line ${s.line}`)
   if (![...groups.values()].some((g) => g.length)) throw damaged('it holds points and no faces', `line ${s.line}`)
   const positions = points.done()
-  const parts = [...groups].filter(([, g]) => g.length).map(([name, g]): FilePart => {
-    const mesh = { positions, triangles: g.done() }
-    return { name, mesh: compact(mesh) }
-  })
+  const parts = [...groups]
+    .filter(([, g]) => g.length)
+    .map(([name, g]): FilePart => {
+      const mesh = { positions, triangles: g.done() }
+      return { name, mesh: compact(mesh) }
+    })
   return { format: 'obj', parts, notes: [...skipped].map(([w, n]) => `${n} "${w}" elements were passed over`) }
 }
 
@@ -72,11 +85,12 @@ export function writeObj(parts: readonly FilePart[]): Uint8Array {
   let base = 1
   for (const { name, mesh } of parts) {
     lines.push(`o ${name.replace(/\s+/g, '_')}`)
-    for (let i = 0; i < mesh.positions.length; i += 3) lines.push(`v ${short(mesh.positions[i])} ${short(mesh.positions[i + 1])} ${short(mesh.positions[i + 2])}`)
-    for (let i = 0; i < mesh.triangles.length; i += 3) lines.push(`f ${mesh.triangles[i] + base} ${mesh.triangles[i + 1] + base} ${mesh.triangles[i + 2] + base}`)
+    for (let i = 0; i < mesh.positions.length; i += 3)
+      lines.push(`v ${short(mesh.positions[i])} ${short(mesh.positions[i + 1])} ${short(mesh.positions[i + 2])}`)
+    for (let i = 0; i < mesh.triangles.length; i += 3)
+      lines.push(`f ${mesh.triangles[i] + base} ${mesh.triangles[i + 1] + base} ${mesh.triangles[i + 2] + base}`)
     base += mesh.positions.length / 3
   }
   lines.push('')
   return new TextEncoder().encode(lines.join('\n'))
 }
-

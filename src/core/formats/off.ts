@@ -25,10 +25,15 @@ export function readOff(bytes: Uint8Array): FileModel {
     if (!Number.isInteger(v) || v < 0) throw damaged(`${v} ${what}`, `line ${s.line}`)
     return v
   }
-  const vertices = count('points'), faces = count('faces')
+  const vertices = count('points'),
+    faces = count('faces')
   if (s.word()) s.number()
   // Every point needs at least six bytes and every face eight, so a wild count cannot ask for more memory than the file's size.
-  if (vertices * 6 > bytes.length + 6 || faces * 4 > bytes.length + 8) throw damaged(`it promises ${vertices} points and ${faces} faces, more than its ${bytes.length} bytes can hold`, 'line 2')
+  if (vertices * 6 > bytes.length + 6 || faces * 4 > bytes.length + 8)
+    throw damaged(
+      `it promises ${vertices} points and ${faces} faces, more than its ${bytes.length} bytes can hold`,
+      'line 2',
+    )
   const points = new Floats()
   for (let v = 0; v < vertices; v++) {
     if (!nextItem(s)) throw damaged(`it ends after ${v} of ${vertices} points`, `line ${s.line}`)
@@ -43,7 +48,9 @@ export function readOff(bytes: Uint8Array): FileModel {
     const n = s.number()
     if (!Number.isInteger(n) || n < 1 || n > bytes.length) throw damaged(`a face with ${n} corners`, `line ${s.line}`)
     const ring = s.numbers(n, 'a face')
-    for (const v of ring) if (!Number.isInteger(v) || v < 0 || v >= vertices) throw damaged(`a face asks for point ${v} of ${vertices}`, `line ${s.line}`)
+    for (const v of ring)
+      if (!Number.isInteger(v) || v < 0 || v >= vertices)
+        throw damaged(`a face asks for point ${v} of ${vertices}`, `line ${s.line}`)
     if (n === 3) tris.push3(ring[0], ring[1], ring[2])
     else {
       const cut = cutPolygon(ring.map((v): Vec3 => [positions[3 * v], positions[3 * v + 1], positions[3 * v + 2]]))
@@ -57,7 +64,8 @@ export function readOff(bytes: Uint8Array): FileModel {
 export function writeOff(parts: readonly FilePart[]): Uint8Array {
   const { positions, triangles } = concatMeshes(parts.map((p) => p.mesh))
   const lines = ['OFF', '# mm, written by Glue Bench', `${positions.length / 3} ${triangles.length / 3} 0`]
-  for (let i = 0; i < positions.length; i += 3) lines.push(`${short(positions[i])} ${short(positions[i + 1])} ${short(positions[i + 2])}`)
+  for (let i = 0; i < positions.length; i += 3)
+    lines.push(`${short(positions[i])} ${short(positions[i + 1])} ${short(positions[i + 2])}`)
   for (let i = 0; i < triangles.length; i += 3) lines.push(`3 ${triangles[i]} ${triangles[i + 1]} ${triangles[i + 2]}`)
   lines.push('')
   return new TextEncoder().encode(lines.join('\n'))

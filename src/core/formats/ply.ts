@@ -5,12 +5,41 @@ import { damaged, type FileModel, type FilePart } from './model'
 import { cutPolygon } from './polygon'
 import { Floats, Indices, TextScanner } from './text-scanner'
 
-const sizes: Record<string, number> = { char: 1, uchar: 1, int8: 1, uint8: 1, short: 2, ushort: 2, int16: 2, uint16: 2, int: 4, uint: 4, int32: 4, uint32: 4, float: 4, float32: 4, double: 8, float64: 8 }
-interface Property { name: string; type: string; count?: string }
-interface Element { name: string; count: number; properties: Property[] }
+const sizes: Record<string, number> = {
+  char: 1,
+  uchar: 1,
+  int8: 1,
+  uint8: 1,
+  short: 2,
+  ushort: 2,
+  int16: 2,
+  uint16: 2,
+  int: 4,
+  uint: 4,
+  int32: 4,
+  uint32: 4,
+  float: 4,
+  float32: 4,
+  double: 8,
+  float64: 8,
+}
+interface Property {
+  name: string
+  type: string
+  count?: string
+}
+interface Element {
+  name: string
+  count: number
+  properties: Property[]
+}
 
 /** Reads values one after the other, from text or from bytes in either order. */
-interface Values { next(type: string): number; where(): string; endOfRow(): void }
+interface Values {
+  next(type: string): number
+  where(): string
+  endOfRow(): void
+}
 
 function textValues(s: TextScanner): Values {
   return {
@@ -29,18 +58,34 @@ function byteValues(bytes: Uint8Array, start: number, little: boolean): Values {
   return {
     next: (type) => {
       const size = sizes[type]
-      if (at + size > bytes.length) throw damaged('it ends too early', `byte ${bytes.length}`, 'Fetch or export the file again.')
+      if (at + size > bytes.length)
+        throw damaged('it ends too early', `byte ${bytes.length}`, 'Fetch or export the file again.')
       const o = at
       at += size
       switch (type) {
-        case 'char': case 'int8': return view.getInt8(o)
-        case 'uchar': case 'uint8': return view.getUint8(o)
-        case 'short': case 'int16': return view.getInt16(o, little)
-        case 'ushort': case 'uint16': return view.getUint16(o, little)
-        case 'int': case 'int32': return view.getInt32(o, little)
-        case 'uint': case 'uint32': return view.getUint32(o, little)
-        case 'float': case 'float32': return view.getFloat32(o, little)
-        default: return view.getFloat64(o, little)
+        case 'char':
+        case 'int8':
+          return view.getInt8(o)
+        case 'uchar':
+        case 'uint8':
+          return view.getUint8(o)
+        case 'short':
+        case 'int16':
+          return view.getInt16(o, little)
+        case 'ushort':
+        case 'uint16':
+          return view.getUint16(o, little)
+        case 'int':
+        case 'int32':
+          return view.getInt32(o, little)
+        case 'uint':
+        case 'uint32':
+          return view.getUint32(o, little)
+        case 'float':
+        case 'float32':
+          return view.getFloat32(o, little)
+        default:
+          return view.getFloat64(o, little)
       }
     },
     where: () => `byte ${at}`,
@@ -62,16 +107,21 @@ export function readPly(bytes: Uint8Array): FileModel {
     if (words[0] === 'format') format = words[1]
     else if (words[0] === 'element') {
       const count = Number(words[2])
-      if (!Number.isInteger(count) || count < 0) throw damaged(`element ${words[1]} with count ${words[2]}`, `line ${line}`)
+      if (!Number.isInteger(count) || count < 0)
+        throw damaged(`element ${words[1]} with count ${words[2]}`, `line ${line}`)
       elements.push({ name: words[1], count, properties: [] })
     } else if (words[0] === 'property') {
       const owner = elements.at(-1)
       if (!owner) throw damaged('a property before any element', `line ${line}`)
       const list = words[1] === 'list'
-      const property: Property = list ? { count: words[2], type: words[3], name: words[4] } : { type: words[1], name: words[2] }
-      if (!sizes[property.type] || (property.count !== undefined && !sizes[property.count]) || !property.name) throw damaged(`property "${words.slice(1).join(' ')}"`, `line ${line}`)
+      const property: Property = list
+        ? { count: words[2], type: words[3], name: words[4] }
+        : { type: words[1], name: words[2] }
+      if (!sizes[property.type] || (property.count !== undefined && !sizes[property.count]) || !property.name)
+        throw damaged(`property "${words.slice(1).join(' ')}"`, `line ${line}`)
       owner.properties.push(property)
-    } else if (words[0] !== 'comment' && words[0] !== 'obj_info' && words[0] !== '') throw damaged(`"${words[0].slice(0, 30)}" in the head`, `line ${line}`)
+    } else if (words[0] !== 'comment' && words[0] !== 'obj_info' && words[0] !== '')
+      throw damaged(`"${words[0].slice(0, 30)}" in the head`, `line ${line}`)
   }
   let values: Values
   if (format === 'ascii') {
@@ -87,9 +137,15 @@ export function readPly(bytes: Uint8Array): FileModel {
   let total = 0
   for (const element of elements) {
     if (element.count && !element.properties.length) throw damaged(`element ${element.name} has no properties`, 'head')
-    if (element.count > bytes.length) throw damaged(`it promises ${element.count} of element ${element.name}, more than its ${bytes.length} bytes can hold`, 'head')
+    if (element.count > bytes.length)
+      throw damaged(
+        `it promises ${element.count} of element ${element.name}, more than its ${bytes.length} bytes can hold`,
+        'head',
+      )
     if (element.name === 'vertex') {
-      const axes = ['x', 'y', 'z'].map((a) => element.properties.findIndex((p) => p.name === a && p.count === undefined))
+      const axes = ['x', 'y', 'z'].map((a) =>
+        element.properties.findIndex((p) => p.name === a && p.count === undefined),
+      )
       if (axes.includes(-1)) throw damaged('its points have no x, y and z', 'head')
       const row = new Array<number>(element.properties.length)
       for (let v = 0; v < element.count; v++) {
@@ -114,7 +170,9 @@ export function readPly(bytes: Uint8Array): FileModel {
           const ring: number[] = []
           for (let i = 0; i < n; i++) ring.push(values.next(p.type))
           if (!faces || !/^vertex_ind/.test(p.name)) continue
-          for (const v of ring) if (!Number.isInteger(v) || v < 0 || v >= total) throw damaged(`face ${f + 1} asks for point ${v} of ${total}`, values.where())
+          for (const v of ring)
+            if (!Number.isInteger(v) || v < 0 || v >= total)
+              throw damaged(`face ${f + 1} asks for point ${v} of ${total}`, values.where())
           if (n === 3) tris.push3(ring[0], ring[1], ring[2])
           else if (n > 3) {
             const q = points.data
@@ -126,14 +184,24 @@ export function readPly(bytes: Uint8Array): FileModel {
     }
   }
   if (!points.length) throw damaged('it holds no points', values.where())
-  if (!tris.length) throw damaged('it holds points and no faces', values.where(), 'A cloud of points has no skin yet; mesh it in the scanner software first.')
-  return { format: 'ply', parts: [{ name: 'model', mesh: { positions: points.done(), triangles: tris.done() } }], notes }
+  if (!tris.length)
+    throw damaged(
+      'it holds points and no faces',
+      values.where(),
+      'A cloud of points has no skin yet; mesh it in the scanner software first.',
+    )
+  return {
+    format: 'ply',
+    parts: [{ name: 'model', mesh: { positions: points.done(), triangles: tris.done() } }],
+    notes,
+  }
 }
 
 /** Binary little-endian PLY. */
 export function writePly(parts: readonly FilePart[]): Uint8Array {
   const { positions, triangles } = concatMeshes(parts.map((p) => p.mesh))
-  const vertices = positions.length / 3, faces = triangles.length / 3
+  const vertices = positions.length / 3,
+    faces = triangles.length / 3
   const head = new TextEncoder().encode(
     `ply\nformat binary_little_endian 1.0\ncomment mm, written by Glue Bench\nelement vertex ${vertices}\nproperty float x\nproperty float y\nproperty float z\nelement face ${faces}\nproperty list uchar int vertex_indices\nend_header\n`,
   )
@@ -141,10 +209,16 @@ export function writePly(parts: readonly FilePart[]): Uint8Array {
   out.set(head)
   const view = new DataView(out.buffer)
   let o = head.length
-  for (const c of positions) { view.setFloat32(o, c, true); o += 4 }
+  for (const c of positions) {
+    view.setFloat32(o, c, true)
+    o += 4
+  }
   for (let i = 0; i < triangles.length; i += 3) {
     view.setUint8(o++, 3)
-    for (let c = 0; c < 3; c++) { view.setInt32(o, triangles[i + c], true); o += 4 }
+    for (let c = 0; c < 3; c++) {
+      view.setInt32(o, triangles[i + c], true)
+      o += 4
+    }
   }
   return out
 }

@@ -10,8 +10,13 @@ export function cutPolygon(points: readonly Vec3[]): number[] {
   // Newell's normal serves non-planar faces as well.
   let normal: Vec3 = [0, 0, 0]
   for (let i = 0; i < n; i++) {
-    const a = points[i], b = points[(i + 1) % n]
-    normal = [normal[0] + (a[1] - b[1]) * (a[2] + b[2]), normal[1] + (a[2] - b[2]) * (a[0] + b[0]), normal[2] + (a[0] - b[0]) * (a[1] + b[1])]
+    const a = points[i],
+      b = points[(i + 1) % n]
+    normal = [
+      normal[0] + (a[1] - b[1]) * (a[2] + b[2]),
+      normal[1] + (a[2] - b[2]) * (a[0] + b[0]),
+      normal[2] + (a[0] - b[0]) * (a[1] + b[1]),
+    ]
   }
   const fan = Array.from({ length: n - 2 }, (_, i) => [0, i + 1, i + 2]).flat()
   if (length(normal) === 0 || !points.every((p) => p.every(Number.isFinite))) return fan
@@ -19,7 +24,8 @@ export function cutPolygon(points: readonly Vec3[]): number[] {
   if (n === 4) {
     const facing = (a: Vec3, b: Vec3, c: Vec3) => dot(cross(sub(b, a), sub(c, a)), unit)
     const [p, q, r, s] = points
-    const first = Math.min(facing(p, q, r), facing(p, r, s)), second = Math.min(facing(p, q, s), facing(q, r, s))
+    const first = Math.min(facing(p, q, r), facing(p, r, s)),
+      second = Math.min(facing(p, q, s), facing(q, r, s))
     return first >= second - 1e-9 * Math.abs(first) ? [0, 1, 2, 0, 2, 3] : [0, 1, 3, 1, 2, 3]
   }
   const [x, y] = frame(unit)

@@ -15,8 +15,10 @@ export function detectFormat(bytes: Uint8Array, name: string): FormatName | null
   if (/^\s*ISO-10303-21/.test(opening)) return 'step'
   if (/^\s*solid\b/i.test(opening)) return 'stl'
   const ending = /\.([a-z0-9]+)$/i.exec(name)?.[1].toLowerCase()
-  if (bytes.length >= 84 && bytes.length === 84 + 50 * new DataView(bytes.buffer, bytes.byteOffset).getUint32(80, true)) return 'stl'
-  if (/^(\s*(#[^\n]*|(v|vn|vt|vp|f|o|g|s|mtllib|usemtl)[ \t][^\n]*)?\r?\n)*\s*(v|vn|vt|o|g|mtllib)[ \t]/.test(opening)) return 'obj'
+  if (bytes.length >= 84 && bytes.length === 84 + 50 * new DataView(bytes.buffer, bytes.byteOffset).getUint32(80, true))
+    return 'stl'
+  if (/^(\s*(#[^\n]*|(v|vn|vt|vp|f|o|g|s|mtllib|usemtl)[ \t][^\n]*)?\r?\n)*\s*(v|vn|vt|o|g|mtllib)[ \t]/.test(opening))
+    return 'obj'
   if (ending === 'stl' || ending === 'obj' || ending === 'ply' || ending === 'off' || ending === '3mf') return ending
   return ending === 'stp' || ending === 'step' ? 'step' : null
 }
@@ -25,12 +27,19 @@ export function detectFormat(bytes: Uint8Array, name: string): FormatName | null
 export function readMeshFile(bytes: Uint8Array, name: string): FileModel {
   if (!bytes.length) throw damaged('it is empty', 'byte 0')
   switch (detectFormat(bytes, name)) {
-    case 'stl': return readStl(bytes)
-    case 'obj': return readObj(bytes)
-    case 'ply': return readPly(bytes)
-    case 'off': return readOff(bytes)
-    case '3mf': return readThreeMf(bytes)
-    case 'step': throw damaged('it is a STEP file, which holds exact faces and no mesh', 'byte 0')
-    default: throw damaged('it is none of STL, OBJ, PLY, OFF, 3MF or STEP', 'byte 0', 'Export it in one of these formats.')
+    case 'stl':
+      return readStl(bytes)
+    case 'obj':
+      return readObj(bytes)
+    case 'ply':
+      return readPly(bytes)
+    case 'off':
+      return readOff(bytes)
+    case '3mf':
+      return readThreeMf(bytes)
+    case 'step':
+      throw damaged('it is a STEP file, which holds exact faces and no mesh', 'byte 0')
+    default:
+      throw damaged('it is none of STL, OBJ, PLY, OFF, 3MF or STEP', 'byte 0', 'Export it in one of these formats.')
   }
 }

@@ -20,13 +20,24 @@ function readBinary(bytes: Uint8Array): FileModel {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   const stated = view.getUint32(80, true)
   const room = Math.floor((bytes.length - headSize) / recordSize)
-  if (room < stated) throw damaged(`it promises ${stated} triangles and ends inside triangle ${room + 1}`, `byte ${bytes.length}`, 'Fetch or export the file again.')
+  if (room < stated)
+    throw damaged(
+      `it promises ${stated} triangles and ends inside triangle ${room + 1}`,
+      `byte ${bytes.length}`,
+      'Fetch or export the file again.',
+    )
   const notes: string[] = []
-  if (bytes.length > headSize + recordSize * stated) notes.push(`${bytes.length - headSize - recordSize * stated} bytes after the last triangle were not read`)
+  if (bytes.length > headSize + recordSize * stated)
+    notes.push(`${bytes.length - headSize - recordSize * stated} bytes after the last triangle were not read`)
   const table = new CornerTable(3 * stated)
   const triangles = new Uint32Array(3 * stated)
   for (let t = 0, o = headSize + 12; t < stated; t++, o += recordSize) {
-    for (let c = 0; c < 3; c++) triangles[3 * t + c] = table.at(view.getInt32(o + 12 * c, true), view.getInt32(o + 12 * c + 4, true), view.getInt32(o + 12 * c + 8, true))
+    for (let c = 0; c < 3; c++)
+      triangles[3 * t + c] = table.at(
+        view.getInt32(o + 12 * c, true),
+        view.getInt32(o + 12 * c + 4, true),
+        view.getInt32(o + 12 * c + 8, true),
+      )
   }
   return { format: 'stl', parts: [{ name: 'model', mesh: { positions: table.positions(), triangles } }], notes }
 }
@@ -40,7 +51,8 @@ function readAscii(bytes: Uint8Array): FileModel {
   let inFacet = -1
   let ended = true
   const close = () => {
-    if (soup.length || !parts.length) parts.push({ name: name || `model${parts.length ? ` ${parts.length + 1}` : ''}`, mesh: weldSoup(soup.done()) })
+    if (soup.length || !parts.length)
+      parts.push({ name: name || `model${parts.length ? ` ${parts.length + 1}` : ''}`, mesh: weldSoup(soup.done()) })
     soup = new Floats()
   }
   while (s.wordAnywhere()) {
@@ -48,7 +60,11 @@ function readAscii(bytes: Uint8Array): FileModel {
     const word = s.text().toLowerCase()
     if (word === 'vertex') {
       const [x, y, z] = s.numbers(3, 'a vertex')
-      if (inFacet < 0 || inFacet > 2) throw damaged(inFacet < 0 ? 'a vertex outside a facet' : 'a facet with more than three vertices', `line ${line}`)
+      if (inFacet < 0 || inFacet > 2)
+        throw damaged(
+          inFacet < 0 ? 'a vertex outside a facet' : 'a facet with more than three vertices',
+          `line ${line}`,
+        )
       soup.push3(x, y, z)
       inFacet++
     } else if (word === 'facet') {
@@ -80,7 +96,8 @@ function readAscii(bytes: Uint8Array): FileModel {
 export function readStl(bytes: Uint8Array): FileModel {
   if (bytes.length === 0) throw damaged('it is empty', 'byte 0')
   if (looksBinary(bytes)) return readBinary(bytes)
-  if (!/^\s*solid/i.test(new TextDecoder('latin1').decode(bytes.subarray(0, 200)))) throw damaged('it is neither binary nor ASCII STL', 'byte 0')
+  if (!/^\s*solid/i.test(new TextDecoder('latin1').decode(bytes.subarray(0, 200))))
+    throw damaged('it is neither binary nor ASCII STL', 'byte 0')
   return readAscii(bytes)
 }
 
@@ -99,10 +116,16 @@ export function writeStlBinary(mesh: TriMesh): Uint8Array {
   view.setUint32(80, n, true)
   for (let t = 0; t < n; t++) {
     let o = headSize + recordSize * t
-    for (const v of unitNormal(mesh, t)) { view.setFloat32(o, v, true); o += 4 }
+    for (const v of unitNormal(mesh, t)) {
+      view.setFloat32(o, v, true)
+      o += 4
+    }
     for (let c = 0; c < 3; c++) {
       const v = 3 * mesh.triangles[3 * t + c]
-      for (let a = 0; a < 3; a++) { view.setFloat32(o, mesh.positions[v + a], true); o += 4 }
+      for (let a = 0; a < 3; a++) {
+        view.setFloat32(o, mesh.positions[v + a], true)
+        o += 4
+      }
     }
   }
   return out
@@ -112,7 +135,12 @@ export function writeStlAscii(mesh: TriMesh, name: string): Uint8Array {
   const title = name.replace(/\s+/g, '_') || 'model'
   const lines = [`solid ${title}`]
   for (let t = 0; t < triangleCount(mesh); t++) {
-    lines.push(`facet normal ${unitNormal(mesh, t).map((v) => v.toExponential(6)).join(' ')}`, 'outer loop')
+    lines.push(
+      `facet normal ${unitNormal(mesh, t)
+        .map((v) => v.toExponential(6))
+        .join(' ')}`,
+      'outer loop',
+    )
     for (let c = 0; c < 3; c++) {
       const v = 3 * mesh.triangles[3 * t + c]
       lines.push(`vertex ${short(mesh.positions[v])} ${short(mesh.positions[v + 1])} ${short(mesh.positions[v + 2])}`)

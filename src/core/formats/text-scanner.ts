@@ -72,7 +72,10 @@ export class TextScanner {
     let i = from
     let negative = false
     if (b[i] === 45 || b[i] === 43) negative = b[i++] === 45
-    let digits = 0, value = 0, point = 0, seen = 0
+    let digits = 0,
+      value = 0,
+      point = 0,
+      seen = 0
     for (let c = b[i]; c >= 48 && c <= 57; c = b[++i]) {
       value = value * 10 + (c - 48)
       seen++
@@ -89,7 +92,8 @@ export class TextScanner {
     }
     let exponent = 0
     if (seen && (b[i] === 101 || b[i] === 69)) {
-      let j = i + 1, down = false
+      let j = i + 1,
+        down = false
       if (b[j] === 45 || b[j] === 43) down = b[j++] === 45
       const start = j
       for (let c = b[j]; c >= 48 && c <= 57 && exponent < 10000; c = b[++j]) exponent = exponent * 10 + (c - 48)
@@ -140,7 +144,9 @@ export class Floats {
     this.data[this.length++] = y
     this.data[this.length++] = z
   }
-  done(): Float32Array { return this.data.slice(0, this.length) }
+  done(): Float32Array {
+    return this.data.slice(0, this.length)
+  }
 }
 
 /** A growing list of vertex numbers. */
@@ -157,5 +163,7 @@ export class Indices {
     this.data[this.length++] = b
     this.data[this.length++] = c
   }
-  done(): Uint32Array { return this.data.slice(0, this.length) }
+  done(): Uint32Array {
+    return this.data.slice(0, this.length)
+  }
 }

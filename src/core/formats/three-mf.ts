@@ -13,9 +13,22 @@ import type { Unit } from './units'
 const largestEntry = 2 ** 30
 const largestRatio = 250
 const core = 'http://schemas.microsoft.com/3dmanufacturing/core/2015/02'
-const specUnits: Record<string, Unit> = { micron: 'micron', millimeter: 'mm', centimeter: 'cm', inch: 'inch', foot: 'foot', meter: 'm' }
+const specUnits: Record<string, Unit> = {
+  micron: 'micron',
+  millimeter: 'mm',
+  centimeter: 'cm',
+  inch: 'inch',
+  foot: 'foot',
+  meter: 'm',
+}
 
-interface ModelObject { name: string; type: string; points: Floats; triangles: Indices; components: { id: string; path?: string; transform: Affine }[] }
+interface ModelObject {
+  name: string
+  type: string
+  points: Floats
+  triangles: Indices
+  components: { id: string; path?: string; transform: Affine }[]
+}
 
 function readTransform(text: string | undefined, where: string): Affine {
   if (!text) return identity
@@ -31,18 +44,30 @@ function unpack(bytes: Uint8Array, wanted: (name: string) => boolean): Record<st
       filter: (file: UnzipFileInfo) => {
         if (!wanted(file.name)) return false
         if (file.originalSize > largestEntry || file.originalSize > largestRatio * Math.max(file.size, 4096)) {
-          throw new StepError('too-large', `The entry "${file.name}" would unpack to ${Math.round(file.originalSize / 2 ** 20)} MB from ${Math.round(file.size / 1024)} kB: that is refused.`)
+          throw new StepError(
+            'too-large',
+            `The entry "${file.name}" would unpack to ${Math.round(file.originalSize / 2 ** 20)} MB from ${Math.round(file.size / 1024)} kB: that is refused.`,
+          )
         }
         return true
       },
     })
   } catch (error) {
     if (error instanceof StepError) throw error
-    throw damaged(`the package cannot be unpacked: ${error instanceof Error ? error.message : 'unknown'}`, 'zip directory', 'Fetch or export the file again.')
+    throw damaged(
+      `the package cannot be unpacked: ${error instanceof Error ? error.message : 'unknown'}`,
+      'zip directory',
+      'Fetch or export the file again.',
+    )
   }
 }
 
-interface ParsedModel { unit?: Unit; objects: Map<string, ModelObject>; items: { id: string; path?: string; transform: Affine }[]; notes: string[] }
+interface ParsedModel {
+  unit?: Unit
+  objects: Map<string, ModelObject>
+  items: { id: string; path?: string; transform: Affine }[]
+  notes: string[]
+}
 
 function parseModel(bytes: Uint8Array, entry: string): ParsedModel {
   const parser = new SaxesParser({ xmlns: false })
@@ -51,11 +76,22 @@ function parseModel(bytes: Uint8Array, entry: string): ParsedModel {
   const where = () => `${entry}, line ${parser.line}`
   const need = (attributes: Record<string, string>, key: string): number => {
     const v = Number(attributes[key])
-    if (attributes[key] === undefined || attributes[key] === '' || !Number.isFinite(v)) throw damaged(`"${key}" is ${attributes[key] === undefined ? 'missing' : `"${attributes[key].slice(0, 20)}"`}`, where())
+    if (attributes[key] === undefined || attributes[key] === '' || !Number.isFinite(v))
+      throw damaged(
+        `"${key}" is ${attributes[key] === undefined ? 'missing' : `"${attributes[key].slice(0, 20)}"`}`,
+        where(),
+      )
     return v
   }
-  parser.on('error', (e) => { throw damaged(e.message.replace(/^\d+:\d+: /, '').replace(/\.$/, ''), where()) })
-  parser.on('doctype', () => { throw new StepError('refused', `The file declares XML entities (${where()}): that is refused, the format forbids it.`) })
+  parser.on('error', (e) => {
+    throw damaged(e.message.replace(/^\d+:\d+: /, '').replace(/\.$/, ''), where())
+  })
+  parser.on('doctype', () => {
+    throw new StepError(
+      'refused',
+      `The file declares XML entities (${where()}): that is refused, the format forbids it.`,
+    )
+  })
   parser.on('opentag', (tag) => {
     const a = tag.attributes as Record<string, string>
     const name = tag.name.includes(':') ? tag.name.slice(tag.name.indexOf(':') + 1) : tag.name
@@ -64,24 +100,37 @@ function parseModel(bytes: Uint8Array, entry: string): ParsedModel {
       if (!object) return
       const total = object.points.length / 3
       const v = [need(a, 'v1'), need(a, 'v2'), need(a, 'v3')]
-      for (const i of v) if (!Number.isInteger(i) || i < 0 || i >= total) throw damaged(`a triangle asks for vertex ${i} of ${total}`, where())
+      for (const i of v)
+        if (!Number.isInteger(i) || i < 0 || i >= total)
+          throw damaged(`a triangle asks for vertex ${i} of ${total}`, where())
       object.triangles.push3(v[0], v[1], v[2])
     } else if (name === 'object') {
       if (!a.id) throw damaged('an object without id', where())
-      object = { name: a.name || `object ${a.id}`, type: a.type ?? 'model', points: new Floats(), triangles: new Indices(), components: [] }
+      object = {
+        name: a.name || `object ${a.id}`,
+        type: a.type ?? 'model',
+        points: new Floats(),
+        triangles: new Indices(),
+        components: [],
+      }
       out.objects.set(a.id, object)
-    } else if (name === 'component') object?.components.push({ id: a.objectid, path: a['p:path'], transform: readTransform(a.transform, where()) })
-    else if (name === 'item') out.items.push({ id: a.objectid, path: a['p:path'], transform: readTransform(a.transform, where()) })
+    } else if (name === 'component')
+      object?.components.push({ id: a.objectid, path: a['p:path'], transform: readTransform(a.transform, where()) })
+    else if (name === 'item')
+      out.items.push({ id: a.objectid, path: a['p:path'], transform: readTransform(a.transform, where()) })
     else if (name === 'model') {
       const unit = a.unit ?? 'millimeter'
       if (!specUnits[unit]) throw damaged(`unit "${unit}"`, where())
       out.unit = specUnits[unit]
     }
   })
-  parser.on('closetag', (tag) => { if (tag.name === 'object' || tag.name.endsWith(':object')) object = null })
+  parser.on('closetag', (tag) => {
+    if (tag.name === 'object' || tag.name.endsWith(':object')) object = null
+  })
   const decoder = new TextDecoder()
   const step = 1 << 20
-  for (let i = 0; i < bytes.length; i += step) parser.write(decoder.decode(bytes.subarray(i, i + step), { stream: true }))
+  for (let i = 0; i < bytes.length; i += step)
+    parser.write(decoder.decode(bytes.subarray(i, i + step), { stream: true }))
   parser.close()
   return out
 }
@@ -111,10 +160,21 @@ export function readThreeMf(bytes: Uint8Array): FileModel {
     if (depth > 32) throw damaged('components that hold themselves', path)
     if (object.triangles.length) {
       triangles += object.triangles.length / 3
-      if (triangles > 2e7) throw new StepError('too-large', 'The components of this file add up to more than 20 million triangles.')
-      parts.push({ name: name ?? object.name, mesh: transformMesh({ positions: object.points.done(), triangles: object.triangles.done() }, map) })
+      if (triangles > 2e7)
+        throw new StepError('too-large', 'The components of this file add up to more than 20 million triangles.')
+      parts.push({
+        name: name ?? object.name,
+        mesh: transformMesh({ positions: object.points.done(), triangles: object.triangles.done() }, map),
+      })
     }
-    for (const c of object.components) place(c.path ?? path, c.id, compose(map, c.transform), object.components.length === 1 ? (name ?? object.name) : null, depth + 1)
+    for (const c of object.components)
+      place(
+        c.path ?? path,
+        c.id,
+        compose(map, c.transform),
+        object.components.length === 1 ? (name ?? object.name) : null,
+        depth + 1,
+      )
   }
   const notes = [...main.notes]
   if (main.items.length) for (const item of main.items) place(item.path ?? root, item.id, item.transform, null, 0)
@@ -126,12 +186,16 @@ export function readThreeMf(bytes: Uint8Array): FileModel {
   return { format: '3mf', parts, unit: main.unit, notes }
 }
 
-const escape = (s: string) => s.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!).replace(/[\u0000-\u001f]/g, ' ')
+const escape = (s: string) =>
+  s
+    .replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!)
+    .replace(/[\u0000-\u001f]/g, ' ')
 
 function objectXml(part: FilePart, id: number): string {
   const { positions: p, triangles: t } = part.mesh as TriMesh
   const lines = [`<object id="${id}" type="model" name="${escape(part.name)}"><mesh><vertices>`]
-  for (let i = 0; i < p.length; i += 3) lines.push(`<vertex x="${short(p[i])}" y="${short(p[i + 1])}" z="${short(p[i + 2])}"/>`)
+  for (let i = 0; i < p.length; i += 3)
+    lines.push(`<vertex x="${short(p[i])}" y="${short(p[i + 1])}" z="${short(p[i + 2])}"/>`)
   lines.push('</vertices><triangles>')
   for (let i = 0; i < t.length; i += 3) lines.push(`<triangle v1="${t[i]}" v2="${t[i + 1]}" v3="${t[i + 2]}"/>`)
   lines.push('</triangles></mesh></object>')
@@ -144,11 +208,22 @@ export function writeThreeMf(parts: readonly FilePart[], title: string): Uint8Ar
     '<?xml version="1.0" encoding="UTF-8"?>',
     `<model unit="millimeter" xml:lang="en" xmlns="${core}">`,
     `<metadata name="Title">${escape(title)}</metadata><metadata name="Application">Glue Bench</metadata>`,
-    '<resources>', ...parts.map((p, i) => objectXml(p, i + 1)), '</resources>',
-    '<build>', ...parts.map((_, i) => `<item objectid="${i + 1}"/>`), '</build>', '</model>', '',
+    '<resources>',
+    ...parts.map((p, i) => objectXml(p, i + 1)),
+    '</resources>',
+    '<build>',
+    ...parts.map((_, i) => `<item objectid="${i + 1}"/>`),
+    '</build>',
+    '</model>',
+    '',
   ].join('\n')
-  const types = '<?xml version="1.0" encoding="UTF-8"?>\n<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>'
-  const rels = '<?xml version="1.0" encoding="UTF-8"?>\n<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Target="/3D/3dmodel.model" Id="rel0" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>'
+  const types =
+    '<?xml version="1.0" encoding="UTF-8"?>\n<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>'
+  const rels =
+    '<?xml version="1.0" encoding="UTF-8"?>\n<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Target="/3D/3dmodel.model" Id="rel0" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>'
   // A fixed date keeps the bytes the same from run to run.
-  return zipSync({ '[Content_Types].xml': strToU8(types), '_rels/.rels': strToU8(rels), '3D/3dmodel.model': strToU8(model) }, { level: 6, mtime: new Date(1980, 0, 1) })
+  return zipSync(
+    { '[Content_Types].xml': strToU8(types), '_rels/.rels': strToU8(rels), '3D/3dmodel.model': strToU8(model) },
+    { level: 6, mtime: new Date(1980, 0, 1) },
+  )
 }

@@ -14,10 +14,15 @@ export function writeFile(format: string, parts: readonly FilePart[], stl: 'bina
       const mesh = concatMeshes(parts.map((p) => p.mesh))
       return stl === 'binary' ? writeStlBinary(mesh) : writeStlAscii(mesh, title)
     }
-    case 'obj': return writeObj(parts)
-    case 'ply': return writePly(parts)
-    case 'off': return writeOff(parts)
-    case '3mf': return writeThreeMf(parts, title)
-    default: throw new Error(`no writer for ${format}`)
+    case 'obj':
+      return writeObj(parts)
+    case 'ply':
+      return writePly(parts)
+    case 'off':
+      return writeOff(parts)
+    case '3mf':
+      return writeThreeMf(parts, title)
+    default:
+      throw new Error(`no writer for ${format}`)
   }
 }

@@ -12,7 +12,15 @@ import { fitCylinder } from './cylinder-fit'
 import { cutterMesh, editHoles } from './edit-hole'
 
 const drilled = async (holes: [number, number, number, number, number][], n = 6) =>
-  (await csg('difference', [{ name: 'plate', mesh: box(60, 40, 10, n) }, ...holes.map(([x, y, r, from, to], i) => ({ name: `h${i}`, mesh: cutterMesh([x, y, 0], [0, 0, 1], r, from, to, 64) }))])).mesh
+  (
+    await csg('difference', [
+      { name: 'plate', mesh: box(60, 40, 10, n) },
+      ...holes.map(([x, y, r, from, to], i) => ({
+        name: `h${i}`,
+        mesh: cutterMesh([x, y, 0], [0, 0, 1], r, from, to, 64),
+      })),
+    ])
+  ).mesh
 
 describe('cylinders through points', () => {
   it('are found from noisy points of any axis', () => {
@@ -22,7 +30,8 @@ describe('cylinders through points', () => {
       const turn = about([3, 4, 5], rotation(axis, 77))
       const wall = transformMesh(shaken(cylinder(6, 20, 48, 8), 0.01, k), turn)
       const points: Vec3[] = []
-      for (let v = 0; v < wall.positions.length / 3 - 2; v++) points.push([wall.positions[3 * v], wall.positions[3 * v + 1], wall.positions[3 * v + 2]])
+      for (let v = 0; v < wall.positions.length / 3 - 2; v++)
+        points.push([wall.positions[3 * v], wall.positions[3 * v + 1], wall.positions[3 * v + 2]])
       const up: Vec3 = [turn[2], turn[6], turn[10]]
       const c = fitCylinder(points, normalize([up[0] + 0.1, up[1] - 0.1, up[2]]))!
       expect(c.radius).toBeCloseTo(6, 2)
@@ -30,12 +39,24 @@ describe('cylinders through points', () => {
       expect(c.rms).toBeLessThan(0.01)
     }
   })
-  it('are not found in too few points', () => expect(fitCylinder([[0, 0, 0], [1, 0, 0]], [0, 0, 1])).toBeNull())
+  it('are not found in too few points', () =>
+    expect(
+      fitCylinder(
+        [
+          [0, 0, 0],
+          [1, 0, 0],
+        ],
+        [0, 0, 1],
+      ),
+    ).toBeNull())
 })
 
 describe('holes of a plate', () => {
   it('through and blind are told apart, with diameter and depth', async () => {
-    const mesh = await drilled([[15, 20, 4, -1, 11], [45, 20, 3, 4, 11]])
+    const mesh = await drilled([
+      [15, 20, 4, -1, 11],
+      [45, 20, 3, 4, 11],
+    ])
     const bores = findBores(boreField(mesh)).sort((a, b) => a.diameter - b.diameter)
     expect(bores.map((b) => b.through)).toEqual([false, true])
     // Rim corners where the plate's own edges meet a chord lie within its sagitta, r (1 - cos(pi / 64)) = 0.0036 mm.
@@ -45,7 +66,10 @@ describe('holes of a plate', () => {
     expect(bores[1].depth).toBeCloseTo(10, 3)
   })
   it('are moved and closed, and a blind one keeps its floor', async () => {
-    const mesh = await drilled([[15, 20, 4, -1, 11], [45, 20, 3, 4, 11]])
+    const mesh = await drilled([
+      [15, 20, 4, -1, 11],
+      [45, 20, 3, 4, 11],
+    ])
     const field = boreField(mesh)
     const [blind, through] = findBores(field).sort((a, b) => a.diameter - b.diameter)
     const area = (n: number, r: number) => (n / 2) * r * r * Math.sin((2 * Math.PI) / n)
@@ -63,7 +87,12 @@ describe('holes of a plate', () => {
     expect(closed.volume - closed.volumeBefore).toBeCloseTo(area(64, 4) * 10 + area(64, 3) * 6, 1)
   })
   it('equal ones are found by diameter and direction, not others', async () => {
-    const mesh = await drilled([[10, 10, 2, -1, 11], [50, 10, 2, -1, 11], [50, 30, 2.4, -1, 11], [30, 20, 5, -1, 11]])
+    const mesh = await drilled([
+      [10, 10, 2, -1, 11],
+      [50, 10, 2, -1, 11],
+      [50, 30, 2.4, -1, 11],
+      [30, 20, 5, -1, 11],
+    ])
     const field = boreField(mesh)
     const small = findBores(field).find((b) => Math.abs(b.diameter - 4) < 0.01)!
     expect(equalBores(field, small)).toHaveLength(2)

@@ -1,7 +1,16 @@
 /** Finds bores: round walls that face their own axis, on clean downloads and on noisy scans. */
 import { cross, dot, frame, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { buildTopology, triangleOf, type Topology } from '@/core/mesh/topology'
-import { corners, crossOf, diagonal, meshBounds, triangleCount, triangleNormals, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import {
+  corners,
+  crossOf,
+  diagonal,
+  meshBounds,
+  triangleCount,
+  triangleNormals,
+  vertex,
+  type TriMesh,
+} from '@/core/mesh/tri-mesh'
 import { alongAxis, axisFromNormals, distanceToAxis, fitCylinder, type Cylinder } from './cylinder-fit'
 
 export interface Bore {
@@ -20,7 +29,12 @@ export interface Bore {
 }
 
 /** What a search needs of a mesh, made once and shared by all clicks on it. */
-export interface BoreField { readonly mesh: TriMesh; readonly topology: Topology; readonly normals: Float32Array; readonly scale: number }
+export interface BoreField {
+  readonly mesh: TriMesh
+  readonly topology: Topology
+  readonly normals: Float32Array
+  readonly scale: number
+}
 
 export function boreField(mesh: TriMesh, topology = buildTopology(mesh)): BoreField {
   return { mesh, topology, normals: triangleNormals(mesh), scale: diagonal(meshBounds(mesh)) }
@@ -33,7 +47,13 @@ const middleOf = (f: BoreField, t: number): Vec3 => {
 }
 
 /** Triangles reached from a seed across edges with less than `degrees` of bend, `allow` permitting; at most `most`. */
-export function growFrom(f: BoreField, seed: number, degrees: number, allow: (t: number) => boolean, most = Infinity): number[] {
+export function growFrom(
+  f: BoreField,
+  seed: number,
+  degrees: number,
+  allow: (t: number) => boolean,
+  most = Infinity,
+): number[] {
   const limit = Math.cos((degrees * Math.PI) / 180)
   const seen = new Set([seed])
   const out = [seed]
@@ -44,7 +64,10 @@ export function growFrom(f: BoreField, seed: number, degrees: number, allow: (t:
       if (w < 0) continue
       const u = triangleOf(w)
       if (seen.has(u) || !allow(u)) continue
-      const bend = f.normals[3 * t] * f.normals[3 * u] + f.normals[3 * t + 1] * f.normals[3 * u + 1] + f.normals[3 * t + 2] * f.normals[3 * u + 2]
+      const bend =
+        f.normals[3 * t] * f.normals[3 * u] +
+        f.normals[3 * t + 1] * f.normals[3 * u + 1] +
+        f.normals[3 * t + 2] * f.normals[3 * u + 2]
       if (bend < limit) continue
       seen.add(u)
       out.push(u)
@@ -72,8 +95,12 @@ function coverage(f: BoreField, triangles: readonly number[], c: Cylinder): numb
   const [x, y] = frame(c.axis)
   const hit = new Uint8Array(36)
   for (const t of triangles) {
-    const angles = corners(f.mesh, t).map((p) => { const d = sub(p, c.point); return Math.atan2(dot(d, y), dot(d, x)) })
-    let lo = angles[0], hi = angles[0]
+    const angles = corners(f.mesh, t).map((p) => {
+      const d = sub(p, c.point)
+      return Math.atan2(dot(d, y), dot(d, x))
+    })
+    let lo = angles[0],
+      hi = angles[0]
     for (const a of angles.slice(1)) {
       let v = a
       while (v - angles[0] > Math.PI) v -= 2 * Math.PI
@@ -81,7 +108,12 @@ function coverage(f: BoreField, triangles: readonly number[], c: Cylinder): numb
       lo = Math.min(lo, v)
       hi = Math.max(hi, v)
     }
-    for (let s = Math.floor((lo + Math.PI) / (Math.PI / 18)); s <= Math.floor((hi + Math.PI) / (Math.PI / 18) - 1e-9); s++) hit[((s % 36) + 36) % 36] = 1
+    for (
+      let s = Math.floor((lo + Math.PI) / (Math.PI / 18));
+      s <= Math.floor((hi + Math.PI) / (Math.PI / 18) - 1e-9);
+      s++
+    )
+      hit[((s % 36) + 36) % 36] = 1
   }
   return hit.reduce((s, v) => s + v, 0) / 36
 }
@@ -99,12 +131,14 @@ function asBore(f: BoreField, wall: readonly number[], c: Cylinder): Bore | null
   let inward = 0
   for (const t of wall) inward += Math.sign(facesAxis(f, t, c))
   if (inward < 0.8 * wall.length) return null
-  let lo = Infinity, hi = -Infinity
-  for (const t of wall) for (const p of corners(f.mesh, t)) {
-    const { at } = alongAxis(p, c.point, c.axis)
-    lo = Math.min(lo, at)
-    hi = Math.max(hi, at)
-  }
+  let lo = Infinity,
+    hi = -Infinity
+  for (const t of wall)
+    for (const p of corners(f.mesh, t)) {
+      const { at } = alongAxis(p, c.point, c.axis)
+      lo = Math.min(lo, at)
+      hi = Math.max(hi, at)
+    }
   const ends = endsOpen(f, wall, c, lo, hi)
   if (!ends.low && !ends.high) return null
   let axis = c.axis
@@ -114,21 +148,34 @@ function asBore(f: BoreField, wall: readonly number[], c: Cylinder): Bore | null
   const mid = (lo + hi) / 2
   return {
     centre: [c.point[0] + mid * c.axis[0], c.point[1] + mid * c.axis[1], c.point[2] + mid * c.axis[2]],
-    axis, diameter: 2 * c.radius, depth: hi - lo, through, rms: c.rms, max: c.max, triangles: [...wall],
+    axis,
+    diameter: 2 * c.radius,
+    depth: hi - lo,
+    through,
+    rms: c.rms,
+    max: c.max,
+    triangles: [...wall],
   }
 }
 
 /** An end is open when the skin next to the wall there does not close over the axis. */
-function endsOpen(f: BoreField, wall: readonly number[], c: Cylinder, lo: number, hi: number): { low: boolean; high: boolean } {
+function endsOpen(
+  f: BoreField,
+  wall: readonly number[],
+  c: Cylinder,
+  lo: number,
+  hi: number,
+): { low: boolean; high: boolean } {
   const inWall = new Set(wall)
   const queue: { t: number; low: boolean }[] = []
-  for (const t of wall) for (let h = 3 * t; h < 3 * t + 3; h++) {
-    const w = f.topology.twin[h]
-    if (w < 0 || inWall.has(triangleOf(w))) continue
-    const u = triangleOf(w)
-    const { at } = alongAxis(middleOf(f, t), c.point, c.axis)
-    queue.push({ t: u, low: at < (lo + hi) / 2 })
-  }
+  for (const t of wall)
+    for (let h = 3 * t; h < 3 * t + 3; h++) {
+      const w = f.topology.twin[h]
+      if (w < 0 || inWall.has(triangleOf(w))) continue
+      const u = triangleOf(w)
+      const { at } = alongAxis(middleOf(f, t), c.point, c.axis)
+      queue.push({ t: u, low: at < (lo + hi) / 2 })
+    }
   const closed = { low: false, high: false }
   const seen = new Set<number>(wall)
   // Follow the skin inside the bore's cylinder: reaching the axis means a floor.
@@ -150,7 +197,10 @@ function endsOpen(f: BoreField, wall: readonly number[], c: Cylinder, lo: number
 
 function overAxis(p: readonly Vec3[], c: Cylinder): boolean {
   const [x, y] = frame(c.axis)
-  const q = p.map((v) => { const d = sub(v, c.point); return [dot(d, x), dot(d, y)] })
+  const q = p.map((v) => {
+    const d = sub(v, c.point)
+    return [dot(d, x), dot(d, y)]
+  })
   const s = [0, 1, 2].map((i) => q[i][0] * q[(i + 1) % 3][1] - q[i][1] * q[(i + 1) % 3][0])
   return s.every((v) => v >= 0) || s.every((v) => v <= 0)
 }
@@ -171,8 +221,14 @@ export function boreFromWall(f: BoreField, seed: number): Bore | null {
       const fit: Cylinder = c
       const band = Math.max(3 * fit.rms, 0.03 * fit.radius, 1e-6 * f.scale)
       if (fit.radius > f.scale) break
-      const next = growFrom(f, seed, 75, (t) =>
-        corners(f.mesh, t).every((p) => Math.abs(distanceToAxis(p, fit.point, fit.axis) - fit.radius) < band) && facesAxis(f, t, fit) > 0.6)
+      const next = growFrom(
+        f,
+        seed,
+        75,
+        (t) =>
+          corners(f.mesh, t).every((p) => Math.abs(distanceToAxis(p, fit.point, fit.axis) - fit.radius) < band) &&
+          facesAxis(f, t, fit) > 0.6,
+      )
       if (next.length < 6) break
       const same = next.length === wall.length
       wall = next
@@ -212,7 +268,8 @@ export function boreAt(f: BoreField, at: Vec3, triangle: number, reach: number):
     const direct = boreFromWall(f, triangle)
     if (direct) return direct
   }
-  let best: Bore | null = null, least = reach
+  let best: Bore | null = null,
+    least = reach
   for (const b of findBores(f)) {
     const { at: along } = alongAxis(at, b.centre, b.axis)
     const radial = Math.abs(distanceToAxis(at, b.centre, b.axis) - b.diameter / 2)
@@ -243,10 +300,13 @@ export function boreAt(f: BoreField, at: Vec3, triangle: number, reach: number):
 
 /** Bores of the same diameter (within 2 %), depth (within 5 %) and direction as `like`, itself first. */
 export function equalBores(f: BoreField, like: Bore): Bore[] {
-  const others = findBores(f).filter((b) =>
-    length(sub(b.centre, like.centre)) > 0.25 * like.diameter &&
-    Math.abs(b.diameter - like.diameter) <= 0.02 * like.diameter &&
-    Math.abs(b.depth - like.depth) <= 0.05 * Math.max(b.depth, like.depth) &&
-    b.through === like.through && length(cross(b.axis, like.axis)) < 0.03)
+  const others = findBores(f).filter(
+    (b) =>
+      length(sub(b.centre, like.centre)) > 0.25 * like.diameter &&
+      Math.abs(b.diameter - like.diameter) <= 0.02 * like.diameter &&
+      Math.abs(b.depth - like.depth) <= 0.05 * Math.max(b.depth, like.depth) &&
+      b.through === like.through &&
+      length(cross(b.axis, like.axis)) < 0.03,
+  )
   return [like, ...others]
 }

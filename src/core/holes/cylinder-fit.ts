@@ -14,7 +14,10 @@ export interface Cylinder {
 }
 
 /** The direction most square to all normals; `weights` may be areas. */
-export function axisFromNormals(normals: readonly Vec3[], weights: readonly number[]): { axis: Vec3; flatness: number } {
+export function axisFromNormals(
+  normals: readonly Vec3[],
+  weights: readonly number[],
+): { axis: Vec3; flatness: number } {
   const m = [0, 0, 0, 0, 0, 0]
   normals.forEach((n, i) => {
     const w = weights[i]
@@ -32,9 +35,15 @@ export function axisFromNormals(normals: readonly Vec3[], weights: readonly numb
 
 /** Algebraic circle through plane points (Kåsa 1976). */
 function circle(points: readonly [number, number][]): { x: number; y: number; r: number } | null {
-  const a = [[0, 0, 0], [0, 0, 0], [0, 0, 0]], b = [0, 0, 0]
+  const a = [
+      [0, 0, 0],
+      [0, 0, 0],
+      [0, 0, 0],
+    ],
+    b = [0, 0, 0]
   for (const [x, y] of points) {
-    const row = [x, y, 1], z = x * x + y * y
+    const row = [x, y, 1],
+      z = x * x + y * y
     for (let i = 0; i < 3; i++) {
       b[i] += row[i] * z
       for (let j = 0; j < 3; j++) a[i][j] += row[i] * row[j]
@@ -51,16 +60,23 @@ export function fitCylinder(points: readonly Vec3[], startAxis: Vec3): Cylinder 
   if (points.length < 6) return null
   const middle: Vec3 = [0, 1, 2].map((k) => points.reduce((s, p) => s + p[k], 0) / points.length) as unknown as Vec3
   const [u, v, w] = frame(normalize(startAxis))
-  const local = points.map((p): Vec3 => { const d = sub(p, middle); return [dot(d, u), dot(d, v), dot(d, w)] })
+  const local = points.map((p): Vec3 => {
+    const d = sub(p, middle)
+    return [dot(d, u), dot(d, v), dot(d, w)]
+  })
   const c = circle(local.map((p): [number, number] => [p[0], p[1]]))
   if (!c) return null
   // Parameters: axis point (x, y) at z = 0, slope (a, b) of the axis, radius.
   const { x } = levenbergMarquardt([c.x, c.y, 0, 0, c.r], local.length, (i, s, grad) => {
     const p = local[i]
     const k = 1 + s[2] * s[2] + s[3] * s[3]
-    const dx = p[0] - s[0], dy = p[1] - s[1], dz = p[2]
+    const dx = p[0] - s[0],
+      dy = p[1] - s[1],
+      dz = p[2]
     const along = (dx * s[2] + dy * s[3] + dz) / k
-    const ex = dx - along * s[2], ey = dy - along * s[3], ez = dz - along
+    const ex = dx - along * s[2],
+      ey = dy - along * s[3],
+      ez = dz - along
     const d = Math.hypot(ex, ey, ez) || 1e-300
     grad[0] = -ex / d
     grad[1] = -ey / d
@@ -70,11 +86,14 @@ export function fitCylinder(points: readonly Vec3[], startAxis: Vec3): Cylinder 
     return d - s[4]
   })
   const axisLocal = normalize([x[2], x[3], 1])
-  let axis: Vec3 = [0, 1, 2].map((k) => axisLocal[0] * u[k] + axisLocal[1] * v[k] + axisLocal[2] * w[k]) as unknown as Vec3
+  let axis: Vec3 = [0, 1, 2].map(
+    (k) => axisLocal[0] * u[k] + axisLocal[1] * v[k] + axisLocal[2] * w[k],
+  ) as unknown as Vec3
   axis = normalize(axis)
   const point: Vec3 = [0, 1, 2].map((k) => middle[k] + x[0] * u[k] + x[1] * v[k]) as unknown as Vec3
   const radius = Math.abs(x[4])
-  let sum = 0, max = 0
+  let sum = 0,
+    max = 0
   for (const p of points) {
     const e = Math.abs(distanceToAxis(p, point, axis) - radius)
     sum += e * e

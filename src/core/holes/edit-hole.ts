@@ -40,7 +40,9 @@ export function cutterMesh(centre: Vec3, axis: Vec3, radius: number, from: numbe
   for (const z of [from, to]) {
     for (let i = 0; i < sides; i++) {
       const a = (2 * Math.PI * i) / sides
-      positions.push(...add(addScaled(centre, axis, z), add(scale(x, radius * Math.cos(a)), scale(y, radius * Math.sin(a)))))
+      positions.push(
+        ...add(addScaled(centre, axis, z), add(scale(x, radius * Math.cos(a)), scale(y, radius * Math.sin(a)))),
+      )
     }
   }
   positions.push(...addScaled(centre, axis, from), ...addScaled(centre, axis, to))
@@ -65,19 +67,29 @@ function fillBore(mesh: TriMesh, bore: Bore): TriMesh {
         const w = f.topology.twin[h]
         if (w < 0 || gone[triangleOf(w)]) continue
         const t = triangleOf(w)
-        const inside = corners(mesh, t).every((p) =>
-          distanceToAxis(p, bore.centre, bore.axis) < bore.diameter * 0.51 + 3 * bore.rms && alongAxis(p, bore.centre, bore.axis).at < inner + 0.25 * bore.depth + 3 * bore.rms)
+        const inside = corners(mesh, t).every(
+          (p) =>
+            distanceToAxis(p, bore.centre, bore.axis) < bore.diameter * 0.51 + 3 * bore.rms &&
+            alongAxis(p, bore.centre, bore.axis).at < inner + 0.25 * bore.depth + 3 * bore.rms,
+        )
         if (!inside) continue
         gone[t] = 1
         queue.push(t)
       }
     }
   }
-  const cut = keepTriangles(mesh, gone.map((g) => (g ? 0 : 1)))
+  const cut = keepTriangles(
+    mesh,
+    gone.map((g) => (g ? 0 : 1)),
+  )
   const wanted = bore.through ? 2 : 1
   const rims = findRims(cut.mesh, buildTopology(cut.mesh))
   if (rims.length !== wanted) {
-    throw new StepError('hole-not-plain', `The hole's wall ends in ${rims.length} rims where ${wanted} ${wanted === 1 ? 'was' : 'were'} expected: it meets another hole or an edge.`, { where: { point: bore.centre }, tryThis: 'Fill it with a cylinder by Union, then cut anew by Difference.' })
+    throw new StepError(
+      'hole-not-plain',
+      `The hole's wall ends in ${rims.length} rims where ${wanted} ${wanted === 1 ? 'was' : 'were'} expected: it meets another hole or an edge.`,
+      { where: { point: bore.centre }, tryThis: 'Fill it with a cylinder by Union, then cut anew by Difference.' },
+    )
   }
   return closeHoles(cut.mesh, { how: 'flat' }).mesh
 }
@@ -90,12 +102,14 @@ function cutRange(filled: TriMesh, centre: Vec3, axis: Vec3, radius: number, bor
   const search = new MeshSearch(filled)
   const [x, y] = frame(axis)
   const origins: Vec3[] = [centre]
-  for (const r of [0.35, 0.7, 1, 1.02]) for (let i = 0; i < 24; i++) {
-    const a = (2 * Math.PI * (i + 0.37)) / 24
-    origins.push(add(centre, add(scale(x, r * radius * Math.cos(a)), scale(y, r * radius * Math.sin(a)))))
-  }
+  for (const r of [0.35, 0.7, 1, 1.02])
+    for (let i = 0; i < 24; i++) {
+      const a = (2 * Math.PI * (i + 0.37)) / 24
+      origins.push(add(centre, add(scale(x, r * radius * Math.cos(a)), scale(y, r * radius * Math.sin(a)))))
+    }
   const side = (direction: Vec3) => {
-    let exit = 0, next = Infinity
+    let exit = 0,
+      next = Infinity
     for (const o of origins) {
       const hits = search.all(o, direction).map((h) => h.distance)
       const distinct = hits.filter((d, i) => i === 0 || d - hits[i - 1] > 1e-6 * (1 + d))
@@ -116,7 +130,10 @@ function cutRange(filled: TriMesh, centre: Vec3, axis: Vec3, radius: number, bor
 
 const trianglePoints = (m: TriMesh, t: number): string => {
   // Start at the least corner so that a triangle reads the same however it is turned.
-  const keys = [0, 1, 2].map((c) => { const v = 3 * m.triangles[3 * t + c]; return `${m.positions[v]},${m.positions[v + 1]},${m.positions[v + 2]}` })
+  const keys = [0, 1, 2].map((c) => {
+    const v = 3 * m.triangles[3 * t + c]
+    return `${m.positions[v]},${m.positions[v + 1]},${m.positions[v + 2]}`
+  })
   const least = keys[0] <= keys[1] && keys[0] <= keys[2] ? 0 : keys[1] <= keys[2] ? 1 : 2
   return `${keys[least]};${keys[(least + 1) % 3]};${keys[(least + 2) % 3]}`
 }
@@ -135,7 +152,14 @@ export function countUntouched(before: TriMesh, after: TriMesh): number {
  * gape; then the new bore is cut with an exact-circle polygon. Each new wall triangle is tagged with the hole's name.
  * @param chord greatest distance between circle and polygon, mm
  */
-export async function editHoles(name: string, mesh: TriMesh, bores: readonly Bore[], action: HoleAction, chord: number, work: Work): Promise<HoleEdited> {
+export async function editHoles(
+  name: string,
+  mesh: TriMesh,
+  bores: readonly Bore[],
+  action: HoleAction,
+  chord: number,
+  work: Work,
+): Promise<HoleEdited> {
   const volumeBefore = meshVolume(mesh)
   let current = mesh
   // Numbers of wall triangles shift as walls go, so all walls are taken out by place: later ones first.
@@ -145,12 +169,17 @@ export async function editHoles(name: string, mesh: TriMesh, bores: readonly Bor
   work.progress(0.3, 'plugged')
   const reach: { from: number; to: number }[] = []
   let sides = 0
-  let tags: SourceTags = { names: [name], source: new Uint32Array(triangleCount(current)), face: Uint32Array.from({ length: triangleCount(current) }, (_, t) => t) }
+  let tags: SourceTags = {
+    names: [name],
+    source: new Uint32Array(triangleCount(current)),
+    face: Uint32Array.from({ length: triangleCount(current) }, (_, t) => t),
+  }
   if (action.do !== 'close') {
     const cutters = bores.map((bore) => {
       const diameter = action.do === 'resize' ? action.diameter : (action.diameter ?? bore.diameter)
       // A move along the axis means nothing for a through bore; across it the cutter goes with the hole.
-      const by = action.do === 'move' ? sub(action.by, scale(bore.axis, dot(action.by, bore.axis))) : ([0, 0, 0] as Vec3)
+      const by =
+        action.do === 'move' ? sub(action.by, scale(bore.axis, dot(action.by, bore.axis))) : ([0, 0, 0] as Vec3)
       const centre = add(bore.centre, by)
       const range = cutRange(plain, centre, bore.axis, diameter / 2, bore)
       reach.push(range)
@@ -158,8 +187,14 @@ export async function editHoles(name: string, mesh: TriMesh, bores: readonly Bor
       return cutterMesh(centre, bore.axis, diameter / 2, range.from, range.to, sides)
     })
     work.progress(0.5, 'cutting')
-    const result = await csg('difference', [{ name, mesh: plain }, ...cutters.map((m, i) => ({ name: `hole ${i + 1}`, mesh: m }))])
-    if (!triangleCount(result.mesh)) throw new StepError('empty-result', 'The new hole would take the whole body away.', { tryThis: 'Choose a smaller diameter.' })
+    const result = await csg('difference', [
+      { name, mesh: plain },
+      ...cutters.map((m, i) => ({ name: `hole ${i + 1}`, mesh: m })),
+    ])
+    if (!triangleCount(result.mesh))
+      throw new StepError('empty-result', 'The new hole would take the whole body away.', {
+        tryThis: 'Choose a smaller diameter.',
+      })
     current = result.mesh
     const names = [name, ...cutters.map((_, i) => (cutters.length === 1 ? 'hole' : `hole ${i + 1}`))]
     tags = { names, source: result.source, face: result.triangle }
@@ -185,4 +220,3 @@ function removeAll(mesh: TriMesh, bores: readonly Bore[]): TriMesh {
   }
   return current
 }
-

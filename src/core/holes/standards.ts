@@ -29,6 +29,9 @@ export const holeFits = ['fine', 'medium', 'coarse', 'tap'] as const
 export type HoleFit = (typeof holeFits)[number]
 
 /** Names as shown and stored: "M3 medium". */
-export const standardHoles: { name: string; diameter: number }[] = screwHoles.flatMap((s) => holeFits.map((fit) => ({ name: `${s.screw} ${fit}`, diameter: s[fit] })))
+export const standardHoles: { name: string; diameter: number }[] = screwHoles.flatMap((s) =>
+  holeFits.map((fit) => ({ name: `${s.screw} ${fit}`, diameter: s[fit] })),
+)
 
-export const standardDiameter = (name: string): number | undefined => standardHoles.find((h) => h.name === name)?.diameter
+export const standardDiameter = (name: string): number | undefined =>
+  standardHoles.find((h) => h.name === name)?.diameter

@@ -3,9 +3,22 @@ import type { BodySummary } from '@/core/body/summary'
 import type { StepReport } from '@/core/recipe/evaluate'
 import type { Recipe } from '@/core/recipe/recipe'
 
-export interface JobListing { id: string; title: string; picture: string | null; demo: boolean; updated: string; steps: number }
+export interface JobListing {
+  id: string
+  title: string
+  picture: string | null
+  demo: boolean
+  updated: string
+  steps: number
+}
 
-export interface RunView { id: string; state: 'waiting' | 'running' | 'done' | 'failed' | 'stopped'; progress: number; phase: string; steps: StepReport[] }
+export interface RunView {
+  id: string
+  state: 'waiting' | 'running' | 'done' | 'failed' | 'stopped'
+  progress: number
+  phase: string
+  steps: StepReport[]
+}
 
 export interface JobState {
   id: string

@@ -10,8 +10,20 @@ import { box, shifted, sphere, torus, without } from '@/testing/shapes'
 import { joinBodies, requireClosed } from './boolean'
 
 const body = (mesh: TriMesh): Body => ({ kind: 'mesh', mesh })
-const join = (kind: 'union' | 'difference' | 'intersection', a: TriMesh, b: TriMesh) => joinBodies(kind, [{ name: 'a', body: body(a) }, { name: 'b', body: body(b) }], {}, quiet)
-const skin = (b: Body): TriMesh => { if (b.kind !== 'mesh') throw new Error('a mesh was meant'); return b.mesh }
+const join = (kind: 'union' | 'difference' | 'intersection', a: TriMesh, b: TriMesh) =>
+  joinBodies(
+    kind,
+    [
+      { name: 'a', body: body(a) },
+      { name: 'b', body: body(b) },
+    ],
+    {},
+    quiet,
+  )
+const skin = (b: Body): TriMesh => {
+  if (b.kind !== 'mesh') throw new Error('a mesh was meant')
+  return b.mesh
+}
 
 describe('booleans of meshes', () => {
   // Inclusion and exclusion: |A or B| = |A| + |B| - |A and B|, |A less B| = |A| - |A and B|.
@@ -20,10 +32,21 @@ describe('booleans of meshes', () => {
     const shapes = [box(20, 16, 12, 3), sphere(9, 4), torus(9, 4, 40, 20)]
     for (let i = 0; i < 9; i++) {
       const a = shapes[i % 3]
-      const b = transformMesh(shapes[(i + 1 + Math.floor(i / 3)) % 3], compose(translation([6 * rng.next(), 6 * rng.next(), 6 * rng.next()]), rotation([rng.normal(), rng.normal(), rng.normal()], 360 * rng.next())))
-      const [u, d, c] = [await join('union', a, b), await join('difference', a, b), await join('intersection', a, b).catch(() => null)]
+      const b = transformMesh(
+        shapes[(i + 1 + Math.floor(i / 3)) % 3],
+        compose(
+          translation([6 * rng.next(), 6 * rng.next(), 6 * rng.next()]),
+          rotation([rng.normal(), rng.normal(), rng.normal()], 360 * rng.next()),
+        ),
+      )
+      const [u, d, c] = [
+        await join('union', a, b),
+        await join('difference', a, b),
+        await join('intersection', a, b).catch(() => null),
+      ]
       const common = c ? meshVolume(skin(c.body)) : 0
-      const va = meshVolume(a), vb = meshVolume(b)
+      const va = meshVolume(a),
+        vb = meshVolume(b)
       expect(Math.abs(meshVolume(skin(u.body)) - (va + vb - common)) / (va + vb)).toBeLessThan(1e-6)
       expect(Math.abs(meshVolume(skin(d.body)) - (va - common)) / va).toBeLessThan(1e-6)
       for (const r of [u, d]) {
@@ -33,7 +56,8 @@ describe('booleans of meshes', () => {
     }
   })
   it('every triangle knows the body and the triangle it came from', async () => {
-    const a = box(20, 20, 20, 2), b = shifted(box(10, 10, 30, 2), 5, 5, -5)
+    const a = box(20, 20, 20, 2),
+      b = shifted(box(10, 10, 30, 2), 5, 5, -5)
     const r = await join('difference', a, b)
     const { body: out } = r
     if (out.kind !== 'mesh' || !out.tags) throw new Error('tags are missing')
@@ -59,9 +83,14 @@ describe('booleans of meshes', () => {
   it('what is open, inside out or flipped is refused by name and place; what does not meet is told', async () => {
     const open = without(sphere(10, 4), (_x, _y, z) => z > 9)
     await expect(join('union', box(5, 5, 5), open)).rejects.toThrow(/"b" is open: 1 hole/)
-    expect(() => requireClosed('x', { positions: new Float32Array(0), triangles: new Uint32Array(0) })).toThrow(/holds no triangles/)
+    expect(() => requireClosed('x', { positions: new Float32Array(0), triangles: new Uint32Array(0) })).toThrow(
+      /holds no triangles/,
+    )
     const one = sphere(10, 2)
-    const flipped = { positions: one.positions, triangles: Uint32Array.from(one.triangles.map((_, i, k) => (i === 1 ? k[2] : i === 2 ? k[1] : k[i]))) }
+    const flipped = {
+      positions: one.positions,
+      triangles: Uint32Array.from(one.triangles.map((_, i, k) => (i === 1 ? k[2] : i === 2 ? k[1] : k[i]))),
+    }
     expect(() => requireClosed('x', flipped)).toThrow(/3 flipped edges/)
     const far = shifted(box(5, 5, 5), 50, 0, 0)
     expect((await join('difference', box(5, 5, 5), far)).warnings.join()).toMatch(/does not cut "a"/)
@@ -73,7 +102,15 @@ describe('booleans of meshes', () => {
     const plate = box(40, 40, 6, 4)
     const pin = await makeCylinder(5, 20, [20, 20, -5], [0, 0, 1])
     for (const chord of [0.1, 0.01]) {
-      const r = await joinBodies('difference', [{ name: 'plate', body: body(plate) }, { name: 'pin', body: pin }], { chord }, quiet)
+      const r = await joinBodies(
+        'difference',
+        [
+          { name: 'plate', body: body(plate) },
+          { name: 'pin', body: pin },
+        ],
+        { chord },
+        quiet,
+      )
       const bore = 9600 - meshVolume(skin(r.body))
       // An inscribed polygon of sagitta `chord` has less area than the circle, by at most 4/3 chord a side's length.
       expect(bore).toBeLessThan(Math.PI * 25 * 6)
@@ -81,7 +118,15 @@ describe('booleans of meshes', () => {
       expect(faultCount(checkUp(skin(r.body)).facts)).toBe(0)
       expect(r.facts.chordToleranceMm).toBe(chord)
     }
-    const exact = await joinBodies('union', [{ name: 'p', body: pin }, { name: 'q', body: await makeBlock([30, 30, 4], [5, 5, 0], [0, 0, 1], [1, 0, 0]) }], {}, quiet)
+    const exact = await joinBodies(
+      'union',
+      [
+        { name: 'p', body: pin },
+        { name: 'q', body: await makeBlock([30, 30, 4], [5, 5, 0], [0, 0, 1], [1, 0, 0]) },
+      ],
+      {},
+      quiet,
+    )
     expect(exact.facts).toMatchObject({ exact: true })
     expect(exact.facts.volume).toBeCloseTo(Math.PI * 25 * 20 + 3600 - Math.PI * 25 * 4, 6)
   })

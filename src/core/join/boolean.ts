@@ -8,7 +8,10 @@ import { boundsSize, meshBounds, meshVolume, triangleCount, vertex, type TriMesh
 import { checkStop, type Work } from '@/core/recipe/work'
 import { StepError } from '@/core/recipe/step-error'
 
-export interface Operand { readonly name: string; readonly body: Body }
+export interface Operand {
+  readonly name: string
+  readonly body: Body
+}
 
 export interface Joined {
   readonly body: Body
@@ -18,7 +21,9 @@ export interface Joined {
 
 /** Chord tolerance from the size of all bodies together: a ten-thousandth of the diagonal, 0.002 to 0.05 mm. */
 export function defaultChord(operands: readonly Operand[]): number {
-  const reach = Math.max(...operands.map(({ body }) => Math.hypot(...(isMesh(body) ? boundsSize(meshBounds(body.mesh)) : body.facts.size))))
+  const reach = Math.max(
+    ...operands.map(({ body }) => Math.hypot(...(isMesh(body) ? boundsSize(meshBounds(body.mesh)) : body.facts.size))),
+  )
   return Math.min(0.05, Math.max(0.002, 1e-4 * reach))
 }
 
@@ -32,9 +37,18 @@ export function requireClosed(name: string, mesh: TriMesh): void {
     const rims = findRims(mesh, topology)
     const longest = rims.reduce((a, b) => (b.halfEdges.length > a.halfEdges.length ? b : a))
     const at = vertex(mesh, longest.vertices[0])
-    throw new StepError('not-closed', `"${name}" is open: ${rims.length} ${rims.length === 1 ? 'hole' : 'holes'}, the longest with ${longest.halfEdges.length} edges at ${at.map((v) => v.toFixed(1)).join(', ')}.`, { where: { body: name, point: at }, tryThis: 'Run Mend all or Close holes on it first.' })
+    throw new StepError(
+      'not-closed',
+      `"${name}" is open: ${rims.length} ${rims.length === 1 ? 'hole' : 'holes'}, the longest with ${longest.halfEdges.length} edges at ${at.map((v) => v.toFixed(1)).join(', ')}.`,
+      { where: { body: name, point: at }, tryThis: 'Run Mend all or Close holes on it first.' },
+    )
   }
-  if (topology.nonManifoldEdges || topology.flippedEdges) throw new StepError('not-closed', `"${name}" has ${topology.nonManifoldEdges} non-manifold and ${topology.flippedEdges} flipped edges, so its inside is not clear.`, { where: { body: name }, tryThis: 'Run Mend all on it first.' })
+  if (topology.nonManifoldEdges || topology.flippedEdges)
+    throw new StepError(
+      'not-closed',
+      `"${name}" has ${topology.nonManifoldEdges} non-manifold and ${topology.flippedEdges} flipped edges, so its inside is not clear.`,
+      { where: { body: name }, tryThis: 'Run Mend all on it first.' },
+    )
 }
 
 /** 0, 1, 2, ... */
@@ -44,7 +58,10 @@ function counting(n: number): Uint32Array {
   return out
 }
 
-interface Faceted { mesh: TriMesh; tags: SourceTags }
+interface Faceted {
+  mesh: TriMesh
+  tags: SourceTags
+}
 
 async function asMesh({ name, body }: Operand, chord: number): Promise<Faceted> {
   if (isMesh(body)) {
@@ -58,14 +75,19 @@ async function asMesh({ name, body }: Operand, chord: number): Promise<Faceted> 
 /** Source body and face of each result triangle, carried through from the inputs. */
 function carryTags(result: CsgResult, inputs: readonly Faceted[]): SourceTags {
   const names: string[] = []
-  const shift = inputs.map(({ tags }) => tags.names.map((n) => {
-    const at = names.indexOf(n)
-    return at >= 0 ? at : names.push(n) - 1
-  }))
+  const shift = inputs.map(({ tags }) =>
+    tags.names.map((n) => {
+      const at = names.indexOf(n)
+      return at >= 0 ? at : names.push(n) - 1
+    }),
+  )
   const n = result.source.length
-  const source = new Uint32Array(n), face = new Uint32Array(n)
+  const source = new Uint32Array(n),
+    face = new Uint32Array(n)
   for (let t = 0; t < n; t++) {
-    const i = result.source[t], { tags } = inputs[i], k = result.triangle[t]
+    const i = result.source[t],
+      { tags } = inputs[i],
+      k = result.triangle[t]
     source[t] = shift[i][tags.source[k]]
     face[t] = tags.face[k]
   }
@@ -85,24 +107,35 @@ function piecesOf(mesh: TriMesh): number {
     return v
   }
   let count = up.length
-  for (let i = 0; i < k.length; i += 3) for (let c = 1; c < 3; c++) {
-    const a = find(k[i]), b = find(k[i + c])
-    if (a === b) continue
-    up[b] = a
-    count--
-  }
+  for (let i = 0; i < k.length; i += 3)
+    for (let c = 1; c < 3; c++) {
+      const a = find(k[i]),
+        b = find(k[i + c])
+      if (a === b) continue
+      up[b] = a
+      count--
+    }
   return count
 }
 
-export async function joinBodies(kind: CsgKind, operands: readonly Operand[], { chord }: { chord?: number }, work: Work): Promise<Joined> {
+export async function joinBodies(
+  kind: CsgKind,
+  operands: readonly Operand[],
+  { chord }: { chord?: number },
+  work: Work,
+): Promise<Joined> {
   const tolerance = operands.every((o) => isMesh(o.body)) ? 0 : (chord ?? defaultChord(operands))
   const warnings: string[] = []
   if (operands.every((o) => !isMesh(o.body))) {
     work.progress(0.1, 'exact boolean')
     const solids = operands.map((o) => o.body as SolidBody)
     const body = await combineSolids(kind, solids)
-    warnings.push(...await contactWarnings(kind, operands, body.facts.volume))
-    return { body, facts: { exact: true, volumeBefore: solids[0].facts.volume, volume: body.facts.volume, faces: body.facts.faces }, warnings }
+    warnings.push(...(await contactWarnings(kind, operands, body.facts.volume)))
+    return {
+      body,
+      facts: { exact: true, volumeBefore: solids[0].facts.volume, volume: body.facts.volume, faces: body.facts.faces },
+      warnings,
+    }
   }
   const inputs: Faceted[] = []
   for (const [i, o] of operands.entries()) {
@@ -111,31 +144,56 @@ export async function joinBodies(kind: CsgKind, operands: readonly Operand[], { 
     inputs.push(await asMesh(o, tolerance))
   }
   work.progress(0.4, kind)
-  const result = await csg(kind, inputs.map(({ mesh }, i) => ({ name: operands[i].name, mesh }))).catch((error: unknown) => {
+  const result = await csg(
+    kind,
+    inputs.map(({ mesh }, i) => ({ name: operands[i].name, mesh })),
+  ).catch((error: unknown) => {
     // The library only says that an input is no solid; our own look names the hole.
     inputs.forEach(({ mesh }, i) => requireClosed(operands[i].name, mesh))
     throw error
   })
   checkStop(work)
   if (!triangleCount(result.mesh)) {
-    throw new StepError('empty-result', kind === 'intersection' ? `${operands.map((o) => `"${o.name}"`).join(' and ')} have no room in common.` : `"${operands[0].name}" would be cut away whole.`, { tryThis: 'Check where the bodies stand.' })
+    throw new StepError(
+      'empty-result',
+      kind === 'intersection'
+        ? `${operands.map((o) => `"${o.name}"`).join(' and ')} have no room in common.`
+        : `"${operands[0].name}" would be cut away whole.`,
+      { tryThis: 'Check where the bodies stand.' },
+    )
   }
   const volume = meshVolume(result.mesh)
   const touched = new Uint8Array(operands.length)
   for (let t = 0; t < result.source.length; t++) touched[result.source[t]] = 1
   operands.slice(1).forEach((o, i) => {
-    if (kind === 'difference' && !touched[i + 1]) warnings.push(`"${o.name}" does not cut "${operands[0].name}": they do not overlap.`)
+    if (kind === 'difference' && !touched[i + 1])
+      warnings.push(`"${o.name}" does not cut "${operands[0].name}": they do not overlap.`)
   })
   const pieces = piecesOf(result.mesh)
   if (kind === 'union') {
     const sum = result.volumes.reduce((s, v) => s + v, 0)
-    if (operands.length > 1 && Math.abs(volume - sum) < 1e-7 * Math.abs(sum) && pieces >= inputs.reduce((s, m) => s + piecesOf(m.mesh), 0)) warnings.push(`The result is still ${pieces} pieces: the bodies do not overlap. Bodies that only touch print as separate parts; overlap them by 1 mm or more.`)
+    if (
+      operands.length > 1 &&
+      Math.abs(volume - sum) < 1e-7 * Math.abs(sum) &&
+      pieces >= inputs.reduce((s, m) => s + piecesOf(m.mesh), 0)
+    )
+      warnings.push(
+        `The result is still ${pieces} pieces: the bodies do not overlap. Bodies that only touch print as separate parts; overlap them by 1 mm or more.`,
+      )
   }
   if (kind === 'difference') warnings.push(...blindWarnings(operands, inputs, result))
   const body: MeshBody = { kind: 'mesh', mesh: result.mesh, tags: carryTags(result, inputs) }
   return {
-    body, warnings,
-    facts: { exact: false, ...(operands.some((o) => !isMesh(o.body)) ? { chordToleranceMm: tolerance } : {}), volumeBefore: isMesh(operands[0].body) ? result.volumes[0] : operands[0].body.facts.volume, volume, triangles: triangleCount(result.mesh), pieces },
+    body,
+    warnings,
+    facts: {
+      exact: false,
+      ...(operands.some((o) => !isMesh(o.body)) ? { chordToleranceMm: tolerance } : {}),
+      volumeBefore: isMesh(operands[0].body) ? result.volumes[0] : operands[0].body.facts.volume,
+      volume,
+      triangles: triangleCount(result.mesh),
+      pieces,
+    },
   }
 }
 
@@ -146,11 +204,15 @@ function blindWarnings(operands: readonly Operand[], inputs: readonly Faceted[],
     if (isMesh(o.body) || o.body.facts.faceKinds.cylinder !== 1 || o.body.facts.faces !== 3) return
     const { tags, mesh } = inputs[i + 1]
     const faces = new Set<number>()
-    for (let t = 0; t < result.source.length; t++) if (result.source[t] === i + 1) faces.add(tags.face[result.triangle[t]])
+    for (let t = 0; t < result.source.length; t++)
+      if (result.source[t] === i + 1) faces.add(tags.face[result.triangle[t]])
     // Of a cylinder's three faces the round one has the most triangles in its facets by normal spread; the caps are flat.
     const flat = flatFaces(mesh, tags)
     const caps = [...faces].filter((f) => flat.has(f)).length
-    if (caps && faces.size > caps) out.push(`"${o.name}" does not pass right through "${operands[0].name}": the cut ends inside. Make it longer if a through hole is meant.`)
+    if (caps && faces.size > caps)
+      out.push(
+        `"${o.name}" does not pass right through "${operands[0].name}": the cut ends inside. Make it longer if a through hole is meant.`,
+      )
   })
   return out
 }
@@ -159,10 +221,16 @@ function flatFaces(mesh: TriMesh, tags: SourceTags): Set<number> {
   const normals = new Map<number, [number, number, number] | null>()
   for (let t = 0; t < triangleCount(mesh); t++) {
     const [a, b, c] = [0, 1, 2].map((k) => vertex(mesh, mesh.triangles[3 * t + k]))
-    const u = [b[0] - a[0], b[1] - a[1], b[2] - a[2]], v = [c[0] - a[0], c[1] - a[1], c[2] - a[2]]
-    const n: [number, number, number] = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]]
+    const u = [b[0] - a[0], b[1] - a[1], b[2] - a[2]],
+      v = [c[0] - a[0], c[1] - a[1], c[2] - a[2]]
+    const n: [number, number, number] = [
+      u[1] * v[2] - u[2] * v[1],
+      u[2] * v[0] - u[0] * v[2],
+      u[0] * v[1] - u[1] * v[0],
+    ]
     const l = Math.hypot(...n) || 1
-    const f = tags.face[t], have = normals.get(f)
+    const f = tags.face[t],
+      have = normals.get(f)
     if (have === undefined) normals.set(f, [n[0] / l, n[1] / l, n[2] / l])
     else if (have && have[0] * n[0] + have[1] * n[1] + have[2] * n[2] < 0.999 * l) normals.set(f, null)
   }
@@ -172,12 +240,22 @@ function flatFaces(mesh: TriMesh, tags: SourceTags): Set<number> {
 async function contactWarnings(kind: CsgKind, operands: readonly Operand[], volume: number): Promise<string[]> {
   const out: string[] = []
   const first = operands[0].body as SolidBody
-  if (kind === 'difference' && Math.abs(volume - first.facts.volume) < 1e-9 * first.facts.volume) out.push(`${operands.slice(1).map((o) => `"${o.name}"`).join(' and ')} does not cut "${operands[0].name}": they do not overlap.`)
+  if (kind === 'difference' && Math.abs(volume - first.facts.volume) < 1e-9 * first.facts.volume)
+    out.push(
+      `${operands
+        .slice(1)
+        .map((o) => `"${o.name}"`)
+        .join(' and ')} does not cut "${operands[0].name}": they do not overlap.`,
+    )
   if (kind === 'union') {
     const sum = operands.reduce((s, o) => s + volumeOf(o.body), 0)
     if (Math.abs(volume - sum) < 1e-9 * sum) {
       const gap = operands.length === 2 ? await solidDistance(first, operands[1].body as SolidBody) : 0
-      out.push(gap > 1e-7 ? `The bodies stand ${gap.toFixed(3)} mm apart: the result is separate parts.` : 'The bodies only touch. Overlap them by 1 mm or more for a sound joint in print.')
+      out.push(
+        gap > 1e-7
+          ? `The bodies stand ${gap.toFixed(3)} mm apart: the result is separate parts.`
+          : 'The bodies only touch. Overlap them by 1 mm or more for a sound joint in print.',
+      )
     }
   }
   if (kind === 'difference') {
@@ -185,7 +263,10 @@ async function contactWarnings(kind: CsgKind, operands: readonly Operand[], volu
       const tool = o.body as SolidBody
       if (tool.facts.faceKinds.cylinder === 1 && tool.facts.faces === 3) {
         const common = await combineSolids('intersection', [first, tool]).catch(() => null)
-        if (common && !out.length && reachesEnd(tool, common)) out.push(`"${o.name}" does not pass right through "${operands[0].name}": the cut ends inside or flush. Make it longer if a through hole is meant.`)
+        if (common && !out.length && reachesEnd(tool, common))
+          out.push(
+            `"${o.name}" does not pass right through "${operands[0].name}": the cut ends inside or flush. Make it longer if a through hole is meant.`,
+          )
       }
     }
   }
@@ -198,7 +279,9 @@ function reachesEnd(tool: SolidBody, common: SolidBody): boolean {
   // A flat end has one normal; the round wall's corners differ.
   const flat = new Map<number, Vec3 | null>()
   for (let i = 0; i < triangles.length; i++) {
-    const f = face[(i / 3) | 0], v = 3 * triangles[i], have = flat.get(f)
+    const f = face[(i / 3) | 0],
+      v = 3 * triangles[i],
+      have = flat.get(f)
     const n: Vec3 = [normals[v], normals[v + 1], normals[v + 2]]
     if (have === undefined) flat.set(f, n)
     else if (have && dot(have, n) < 0.999) flat.set(f, null)
@@ -206,7 +289,8 @@ function reachesEnd(tool: SolidBody, common: SolidBody): boolean {
   const axis = [...flat.values()].find((n) => n !== null)
   if (!axis) return false
   const extent = (p: Float32Array) => {
-    let lo = Infinity, hi = -Infinity
+    let lo = Infinity,
+      hi = -Infinity
     for (let i = 0; i < p.length; i += 3) {
       const d = p[i] * axis[0] + p[i + 1] * axis[1] + p[i + 2] * axis[2]
       lo = Math.min(lo, d)
@@ -214,7 +298,8 @@ function reachesEnd(tool: SolidBody, common: SolidBody): boolean {
     }
     return { lo, hi }
   }
-  const whole = extent(positions), part = extent(common.display.positions)
+  const whole = extent(positions),
+    part = extent(common.display.positions)
   const near = 1e-5 * (1 + whole.hi - whole.lo)
   return part.lo - whole.lo < near || whole.hi - part.hi < near
 }

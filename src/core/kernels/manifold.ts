@@ -16,7 +16,10 @@ export function manifoldKernel(): Promise<ManifoldToplevel> {
   return loading
 }
 
-export interface CsgInput { readonly name: string; readonly mesh: TriMesh }
+export interface CsgInput {
+  readonly name: string
+  readonly mesh: TriMesh
+}
 export interface CsgResult {
   readonly mesh: TriMesh
   /** For each triangle the number of the input it lies on, and its triangle number there. */
@@ -49,39 +52,68 @@ export async function csg(kind: CsgKind, inputs: readonly CsgInput[], { mergeFla
       const faceID = new Uint32Array(n)
       for (let t = 0; t < n; t++) faceID[t] = t
       try {
-        const m = new Manifold(new Mesh({
-          numProp: 3, vertProperties: mesh.positions, triVerts: mesh.triangles, tolerance, ...(mergeFlat ? {} : { faceID }),
-          runIndex: new Uint32Array([0, mesh.triangles.length]), runOriginalID: new Uint32Array([first + i]),
-        }))
+        const m = new Manifold(
+          new Mesh({
+            numProp: 3,
+            vertProperties: mesh.positions,
+            triVerts: mesh.triangles,
+            tolerance,
+            ...(mergeFlat ? {} : { faceID }),
+            runIndex: new Uint32Array([0, mesh.triangles.length]),
+            runOriginalID: new Uint32Array([first + i]),
+          }),
+        )
         made.push(m)
         if (m.status() !== 'NoError') throw new Error(String(m.status()))
-        if (volumes[i] < 0) throw new StepError('inside-out', `"${name}" faces inward, so it has no inside to work with.`, { where: { body: name }, tryThis: 'Run Face outward or Mend all on it first.' })
+        if (volumes[i] < 0)
+          throw new StepError('inside-out', `"${name}" faces inward, so it has no inside to work with.`, {
+            where: { body: name },
+            tryThis: 'Run Face outward or Mend all on it first.',
+          })
       } catch (error) {
         if (error instanceof StepError) throw error
-        throw new StepError('not-closed', `"${name}" is not a closed, sound skin, so it has no inside to work with.`, { where: { body: name }, tryThis: 'Run Mend all on it first.' })
+        throw new StepError('not-closed', `"${name}" is not a closed, sound skin, so it has no inside to work with.`, {
+          where: { body: name },
+          tryThis: 'Run Mend all on it first.',
+        })
       }
     })
-    const result = kind === 'union' ? Manifold.union(made) : kind === 'intersection' ? Manifold.intersection(made) : Manifold.difference(made)
+    const result =
+      kind === 'union'
+        ? Manifold.union(made)
+        : kind === 'intersection'
+          ? Manifold.intersection(made)
+          : Manifold.difference(made)
     made.push(result)
-    if (result.status() !== 'NoError') throw new StepError('boolean-failed', `The ${kind} failed: ${result.status()}.`, { tryThis: 'Move one body by a hundredth of a millimetre, or mend both and try again.' })
+    if (result.status() !== 'NoError')
+      throw new StepError('boolean-failed', `The ${kind} failed: ${result.status()}.`, {
+        tryThis: 'Move one body by a hundredth of a millimetre, or mend both and try again.',
+      })
     const out = result.getMesh()
     const triangles = out.triVerts.slice()
     let positions: Float32Array
     if (out.numProp === 3) positions = out.vertProperties.slice()
     else {
       positions = new Float32Array((out.vertProperties.length / out.numProp) * 3)
-      for (let v = 0; 3 * v < positions.length; v++) positions.set(out.vertProperties.subarray(v * out.numProp, v * out.numProp + 3), 3 * v)
+      for (let v = 0; 3 * v < positions.length; v++)
+        positions.set(out.vertProperties.subarray(v * out.numProp, v * out.numProp + 3), 3 * v)
     }
     const n = triangles.length / 3
     const source = new Uint32Array(n)
     const runs = out.runOriginalID?.length ?? 0
-    for (let r = 0; r < runs; r++) source.fill(out.runOriginalID[r] - first, out.runIndex[r] / 3, out.runIndex[r + 1] / 3)
+    for (let r = 0; r < runs; r++)
+      source.fill(out.runOriginalID[r] - first, out.runIndex[r] / 3, out.runIndex[r + 1] / 3)
     const triangle = out.faceID?.length === n ? out.faceID.slice() : new Uint32Array(n)
     // The few needles that rounding to single precision leaves along the seam.
     const needles = findDegenerate({ positions, triangles })
     const clean = needles.length ? removeDegenerate({ positions, triangles }, needles) : null
     if (!clean?.degenerate) return { mesh: { positions, triangles }, source, triangle, volumes }
-    return { volumes, mesh: clean.mesh, source: clean.from.map((t) => source[t]), triangle: clean.from.map((t) => triangle[t]) }
+    return {
+      volumes,
+      mesh: clean.mesh,
+      source: clean.from.map((t) => source[t]),
+      triangle: clean.from.map((t) => triangle[t]),
+    }
   } finally {
     for (const m of made) m.delete()
   }

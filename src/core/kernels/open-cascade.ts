@@ -25,7 +25,9 @@ async function withKernel<T>(what: string, work: (oc: Kernel) => T): Promise<T> 
     if (error instanceof StepError) throw error
     if (error instanceof WebAssembly.RuntimeError) {
       loading = null // an instance that ran out of memory is not to be trusted again
-      throw new StepError('out-of-memory', `${what} needs more memory than the exact kernel has.`, { tryThis: 'Work with fewer faces, or as a mesh.' })
+      throw new StepError('out-of-memory', `${what} needs more memory than the exact kernel has.`, {
+        tryThis: 'Work with fewer faces, or as a mesh.',
+      })
     }
     let reason = 'unknown reason'
     try {
@@ -33,12 +35,20 @@ async function withKernel<T>(what: string, work: (oc: Kernel) => T): Promise<T> 
     } catch {
       if (error instanceof Error) reason = error.message
     }
-    throw new StepError('kernel', `${what} failed in the exact kernel (${reason}).`, { tryThis: 'Change a size or the place a little and try again.' })
+    throw new StepError('kernel', `${what} failed in the exact kernel (${reason}).`, {
+      tryThis: 'Change a size or the place a little and try again.',
+    })
   }
 }
 
 const kindNames: Record<string, keyof SolidFacts['faceKinds']> = {
-  GeomAbs_Plane: 'plane', GeomAbs_Cylinder: 'cylinder', GeomAbs_Cone: 'cone', GeomAbs_Sphere: 'sphere', GeomAbs_Torus: 'torus', GeomAbs_BSplineSurface: 'bspline', GeomAbs_BezierSurface: 'bspline',
+  GeomAbs_Plane: 'plane',
+  GeomAbs_Cylinder: 'cylinder',
+  GeomAbs_Cone: 'cone',
+  GeomAbs_Sphere: 'sphere',
+  GeomAbs_Torus: 'torus',
+  GeomAbs_BSplineSurface: 'bspline',
+  GeomAbs_BezierSurface: 'bspline',
 }
 
 const tidy = (v: number) => (Math.abs(v) < 1e-12 ? 0 : Number(v.toPrecision(15)))
@@ -67,7 +77,8 @@ function measure(oc: Kernel, shape: TopoDS_Shape): SolidFacts {
     edges.set(h, list)
     edgeCount++
   })
-  const volume = new oc.GProp_GProps(), area = new oc.GProp_GProps()
+  const volume = new oc.GProp_GProps(),
+    area = new oc.GProp_GProps()
   oc.BRepGProp.VolumeProperties(shape, volume, true, false, false)
   oc.BRepGProp.SurfaceProperties(shape, area, false, false)
   const box = new oc.Bnd_Box()
@@ -75,14 +86,23 @@ function measure(oc: Kernel, shape: TopoDS_Shape): SolidFacts {
   const check = new oc.BRepCheck_Analyzer(shape, true, false, false)
   const valid = check.IsValid()
   box.SetGap(0)
-  const lo: Vec3 = [box.GetXMin(), box.GetYMin(), box.GetZMin()], hi: Vec3 = [box.GetXMax(), box.GetYMax(), box.GetZMax()]
+  const lo: Vec3 = [box.GetXMin(), box.GetYMin(), box.GetZMin()],
+    hi: Vec3 = [box.GetXMax(), box.GetYMax(), box.GetZMax()]
   const mm = (v: number) => Number(v.toFixed(6))
   const solids = new oc.TopExp_Explorer(shape, 'TopAbs_SOLID' as never)
   let pieces = 0
   for (; solids.More(); solids.Next()) pieces++
   const facts: SolidFacts = {
-    pieces, faces, edges: edgeCount, valid, closed: pieces > 0, faceKinds, size: [mm(hi[0] - lo[0]), mm(hi[1] - lo[1]), mm(hi[2] - lo[2])], min: [mm(lo[0]), mm(lo[1]), mm(lo[2])],
-    volume: tidy(volume.Mass()), area: tidy(area.Mass()),
+    pieces,
+    faces,
+    edges: edgeCount,
+    valid,
+    closed: pieces > 0,
+    faceKinds,
+    size: [mm(hi[0] - lo[0]), mm(hi[1] - lo[1]), mm(hi[2] - lo[2])],
+    min: [mm(lo[0]), mm(lo[1]), mm(lo[2])],
+    volume: tidy(volume.Mass()),
+    area: tidy(area.Mass()),
   }
   for (const o of [volume, area, box, check, solids]) o.delete()
   return facts
@@ -114,18 +134,25 @@ const defaultTolerance = (facts: SolidFacts) => Math.min(0.05, Math.max(0.002, 2
 
 /** Validates a shape and makes it a body: closed, valid, volume above zero. A compound of one solid is that solid. */
 function finish(oc: Kernel, shape: TopoDS_Shape, what: string): SolidBody {
-  if (shape.IsNull()) throw new StepError('empty-result', `${what} leaves nothing.`, { tryThis: 'Check that the bodies overlap.' })
+  if (shape.IsNull())
+    throw new StepError('empty-result', `${what} leaves nothing.`, { tryThis: 'Check that the bodies overlap.' })
   let whole = shape
   if (String(shape.ShapeType()) === 'TopAbs_COMPOUND') {
     const e = new oc.TopExp_Explorer(shape, 'TopAbs_SOLID' as never)
-    if (!e.More()) throw new StepError('empty-result', `${what} leaves nothing.`, { tryThis: 'Check that the bodies overlap.' })
+    if (!e.More())
+      throw new StepError('empty-result', `${what} leaves nothing.`, { tryThis: 'Check that the bodies overlap.' })
     const only = e.Current()
     e.Next()
     if (!e.More()) whole = only
     e.delete()
   }
   const facts = measure(oc, whole)
-  if (!facts.valid || !(facts.volume > 0)) throw new StepError('not-valid', `${what} gives a body that is not sound (volume ${facts.volume.toFixed(3)} mm³).`, { tryThis: 'Change a size or the place a little and try again.' })
+  if (!facts.valid || !(facts.volume > 0))
+    throw new StepError(
+      'not-valid',
+      `${what} gives a body that is not sound (volume ${facts.volume.toFixed(3)} mm³).`,
+      { tryThis: 'Change a size or the place a little and try again.' },
+    )
   const tolerance = defaultTolerance(facts)
   const display = facet(oc, whole, tolerance)
   oc.BRepTools.Clean(whole, true) // facets are kept beside the shape, not in its text
@@ -139,26 +166,43 @@ const read = (oc: Kernel, body: SolidBody): TopoDS_Shape => {
 }
 
 const axes = (oc: Kernel, at: Vec3, axis: Vec3, x?: Vec3) =>
-  x ? new oc.gp_Ax2(new oc.gp_Pnt(...at), new oc.gp_Dir(...axis), new oc.gp_Dir(...x)) : new oc.gp_Ax2(new oc.gp_Pnt(...at), new oc.gp_Dir(...axis))
+  x
+    ? new oc.gp_Ax2(new oc.gp_Pnt(...at), new oc.gp_Dir(...axis), new oc.gp_Dir(...x))
+    : new oc.gp_Ax2(new oc.gp_Pnt(...at), new oc.gp_Dir(...axis))
 
 /** Cylinder from the middle of its base along `axis`. */
 export const makeCylinder = (radius: number, height: number, at: Vec3, axis: Vec3): Promise<SolidBody> =>
-  withKernel('Cylinder', (oc) => finish(oc, new oc.BRepPrimAPI_MakeCylinder(axes(oc, at, axis), radius, height).Shape(), 'Cylinder'))
+  withKernel('Cylinder', (oc) =>
+    finish(oc, new oc.BRepPrimAPI_MakeCylinder(axes(oc, at, axis), radius, height).Shape(), 'Cylinder'),
+  )
 
 /** Block with one corner at `corner` and edges along x, axis x x and axis. */
 export const makeBlock = (size: Vec3, corner: Vec3, axis: Vec3, x: Vec3): Promise<SolidBody> =>
-  withKernel('Block', (oc) => finish(oc, new oc.BRepPrimAPI_MakeBox(axes(oc, corner, axis, x), size[0], size[1], size[2]).Shape(), 'Block'))
+  withKernel('Block', (oc) =>
+    finish(oc, new oc.BRepPrimAPI_MakeBox(axes(oc, corner, axis, x), size[0], size[1], size[2]).Shape(), 'Block'),
+  )
 
 /** Boolean of exact bodies; difference takes all later ones from the first. Faces on one surface are merged. */
-export const combineSolids = (kind: 'union' | 'difference' | 'intersection', bodies: readonly SolidBody[]): Promise<SolidBody> =>
+export const combineSolids = (
+  kind: 'union' | 'difference' | 'intersection',
+  bodies: readonly SolidBody[],
+): Promise<SolidBody> =>
   withKernel(kind[0].toUpperCase() + kind.slice(1), (oc) => {
     const title = kind[0].toUpperCase() + kind.slice(1)
     let shape = read(oc, bodies[0])
     const range = new oc.Message_ProgressRange()
     for (const other of bodies.slice(1)) {
       const tool = read(oc, other)
-      const op = kind === 'union' ? new oc.BRepAlgoAPI_Fuse(shape, tool, range) : kind === 'difference' ? new oc.BRepAlgoAPI_Cut(shape, tool, range) : new oc.BRepAlgoAPI_Common(shape, tool, range)
-      if (!op.IsDone() || op.HasErrors()) throw new StepError('boolean-failed', `The ${kind} failed in the exact kernel.`, { tryThis: 'Move one body by a hundredth of a millimetre and try again.' })
+      const op =
+        kind === 'union'
+          ? new oc.BRepAlgoAPI_Fuse(shape, tool, range)
+          : kind === 'difference'
+            ? new oc.BRepAlgoAPI_Cut(shape, tool, range)
+            : new oc.BRepAlgoAPI_Common(shape, tool, range)
+      if (!op.IsDone() || op.HasErrors())
+        throw new StepError('boolean-failed', `The ${kind} failed in the exact kernel.`, {
+          tryThis: 'Move one body by a hundredth of a millimetre and try again.',
+        })
       op.SimplifyResult(true, true, 1e-6)
       shape = op.Shape()
       op.delete()
@@ -184,7 +228,9 @@ export const facetSolid = (body: SolidBody, tolerance: number): Promise<{ mesh: 
     const face = new Uint32Array(mesh.triangles.length / 3)
     let o = 0
     for (let t = 0; t < d.face.length; t++) {
-      const a = map[d.triangles[3 * t]], b = map[d.triangles[3 * t + 1]], c = map[d.triangles[3 * t + 2]]
+      const a = map[d.triangles[3 * t]],
+        b = map[d.triangles[3 * t + 1]],
+        c = map[d.triangles[3 * t + 2]]
       if (a !== b && b !== c && a !== c) face[o++] = d.face[t]
     }
     return { mesh, face }
@@ -205,7 +251,8 @@ export const writeStep = (bodies: readonly { name: string; body: SolidBody }[]):
     const writer = new oc.STEPControl_Writer()
     for (const { body } of bodies) {
       const status = writer.Transfer(read(oc, body), 'STEPControl_AsIs' as never, true, new oc.Message_ProgressRange())
-      if (String(status) !== 'IFSelect_RetDone') throw new StepError('kernel', 'The exact kernel could not turn a body into STEP.')
+      if (String(status) !== 'IFSelect_RetDone')
+        throw new StepError('kernel', 'The exact kernel could not turn a body into STEP.')
     }
     const path = '/out.step'
     writer.Write(path)
@@ -215,8 +262,14 @@ export const writeStep = (bodies: readonly { name: string; body: SolidBody }[]):
     const names = bodies.map((b) => b.name.replace(/[^\x20-\x7e]|['\\]/g, '_'))
     let product = 0
     const named = text
-      .replace(/FILE_NAME\([\s\S]*?\);/, `FILE_NAME('${names.join(', ').slice(0, 200)}','2000-01-01T00:00:00',(''),(''),'','Glue Bench','');`)
-      .replace(/PRODUCT\('Open CASCADE STEP translator[^']*',\s*'[^']*'/g, () => { const n = names[product++] ?? 'body'; return `PRODUCT('${n}','${n}'` })
+      .replace(
+        /FILE_NAME\([\s\S]*?\);/,
+        `FILE_NAME('${names.join(', ').slice(0, 200)}','2000-01-01T00:00:00',(''),(''),'','Glue Bench','');`,
+      )
+      .replace(/PRODUCT\('Open CASCADE STEP translator[^']*',\s*'[^']*'/g, () => {
+        const n = names[product++] ?? 'body'
+        return `PRODUCT('${n}','${n}'`
+      })
     return new TextEncoder().encode(named)
   })
 
@@ -228,7 +281,10 @@ export const readStep = (bytes: Uint8Array): Promise<SolidBody[]> =>
     const reader = new oc.STEPControl_Reader()
     const status = String(reader.ReadFile(path))
     oc.FS.unlink(path)
-    if (status !== 'IFSelect_RetDone') throw new StepError('damaged-file', 'The STEP file cannot be read.', { tryThis: 'Export it again as AP203, AP214 or AP242.' })
+    if (status !== 'IFSelect_RetDone')
+      throw new StepError('damaged-file', 'The STEP file cannot be read.', {
+        tryThis: 'Export it again as AP203, AP214 or AP242.',
+      })
     reader.TransferRoots(new oc.Message_ProgressRange())
     const shape = reader.OneShape()
     const out: SolidBody[] = []
@@ -236,6 +292,9 @@ export const readStep = (bytes: Uint8Array): Promise<SolidBody[]> =>
     for (; e.More(); e.Next()) out.push(finish(oc, e.Current(), 'Reading STEP'))
     e.delete()
     reader.delete()
-    if (!out.length) throw new StepError('damaged-file', 'The STEP file holds no solid.', { tryThis: 'Bodies of loose faces cannot be read yet.' })
+    if (!out.length)
+      throw new StepError('damaged-file', 'The STEP file holds no solid.', {
+        tryThis: 'Bodies of loose faces cannot be read yet.',
+      })
     return out
   })

@@ -47,15 +47,25 @@ export function rotation(axis: Vec3, degrees: number): Affine {
   const s = exact ? [0, 1, 0, -1][turn] : Math.sin((degrees * Math.PI) / 180)
   const t = 1 - c
   return [
-    t * x * x + c, t * x * y - s * z, t * x * z + s * y, 0,
-    t * x * y + s * z, t * y * y + c, t * y * z - s * x, 0,
-    t * x * z - s * y, t * y * z + s * x, t * z * z + c, 0,
+    t * x * x + c,
+    t * x * y - s * z,
+    t * x * z + s * y,
+    0,
+    t * x * y + s * z,
+    t * y * y + c,
+    t * y * z - s * x,
+    0,
+    t * x * z - s * y,
+    t * y * z + s * x,
+    t * z * z + c,
+    0,
   ]
 }
 
 /** The shortest rotation that takes direction `from` to direction `to`. */
 export function rotationBetween(from: Vec3, to: Vec3): Affine {
-  const a = normalize(from), b = normalize(to)
+  const a = normalize(from),
+    b = normalize(to)
   const c = dot(a, b)
   const axis = cross(a, b)
   if (length(axis) < 1e-12) return c > 0 ? identity : rotation(perpendicular(a), 180)
@@ -66,9 +76,18 @@ export function rotationBetween(from: Vec3, to: Vec3): Affine {
 export function mirror(point: Vec3, normal: Vec3): Affine {
   const n = normalize(normal)
   const m = [
-    1 - 2 * n[0] * n[0], -2 * n[0] * n[1], -2 * n[0] * n[2], 0,
-    -2 * n[1] * n[0], 1 - 2 * n[1] * n[1], -2 * n[1] * n[2], 0,
-    -2 * n[2] * n[0], -2 * n[2] * n[1], 1 - 2 * n[2] * n[2], 0,
+    1 - 2 * n[0] * n[0],
+    -2 * n[0] * n[1],
+    -2 * n[0] * n[2],
+    0,
+    -2 * n[1] * n[0],
+    1 - 2 * n[1] * n[1],
+    -2 * n[1] * n[2],
+    0,
+    -2 * n[2] * n[0],
+    -2 * n[2] * n[1],
+    1 - 2 * n[2] * n[2],
+    0,
   ]
   return about(point, m)
 }

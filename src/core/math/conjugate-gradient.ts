@@ -14,7 +14,10 @@ export function conjugateGradient(
   { tolerance = 1e-8, iterations = 4 * n + 50 } = {},
 ): Float64Array {
   const x = Float64Array.from(start)
-  const r = new Float64Array(n), z = new Float64Array(n), p = new Float64Array(n), ap = new Float64Array(n)
+  const r = new Float64Array(n),
+    z = new Float64Array(n),
+    p = new Float64Array(n),
+    ap = new Float64Array(n)
   apply(x, ap)
   let norm = 0
   for (let i = 0; i < n; i++) {

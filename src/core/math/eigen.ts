@@ -6,8 +6,16 @@ import type { Vec3 } from './vec'
  * @returns values in rising order with their unit vectors
  */
 export function symmetricEigen(m: readonly number[]): { values: Vec3; vectors: [Vec3, Vec3, Vec3] } {
-  const a = [[m[0], m[1], m[2]], [m[1], m[3], m[4]], [m[2], m[4], m[5]]]
-  const v = [[1, 0, 0], [0, 1, 0], [0, 0, 1]]
+  const a = [
+    [m[0], m[1], m[2]],
+    [m[1], m[3], m[4]],
+    [m[2], m[4], m[5]],
+  ]
+  const v = [
+    [1, 0, 0],
+    [0, 1, 0],
+    [0, 0, 1],
+  ]
   for (let sweep = 0; sweep < 50; sweep++) {
     const off = Math.abs(a[0][1]) + Math.abs(a[0][2]) + Math.abs(a[1][2])
     if (off <= 1e-15 * (Math.abs(a[0][0]) + Math.abs(a[1][1]) + Math.abs(a[2][2])) || off === 0) break
@@ -16,19 +24,23 @@ export function symmetricEigen(m: readonly number[]): { values: Vec3; vectors: [
         if (a[p][q] === 0) continue
         const theta = (a[q][q] - a[p][p]) / (2 * a[p][q])
         const t = Math.sign(theta || 1) / (Math.abs(theta) + Math.sqrt(theta * theta + 1))
-        const c = 1 / Math.sqrt(t * t + 1), s = t * c
+        const c = 1 / Math.sqrt(t * t + 1),
+          s = t * c
         for (let k = 0; k < 3; k++) {
-          const kp = a[k][p], kq = a[k][q]
+          const kp = a[k][p],
+            kq = a[k][q]
           a[k][p] = c * kp - s * kq
           a[k][q] = s * kp + c * kq
         }
         for (let k = 0; k < 3; k++) {
-          const pk = a[p][k], qk = a[q][k]
+          const pk = a[p][k],
+            qk = a[q][k]
           a[p][k] = c * pk - s * qk
           a[q][k] = s * pk + c * qk
         }
         for (let k = 0; k < 3; k++) {
-          const kp = v[k][p], kq = v[k][q]
+          const kp = v[k][p],
+            kq = v[k][q]
           v[k][p] = c * kp - s * kq
           v[k][q] = s * kp + c * kq
         }

@@ -58,7 +58,10 @@ export function levenbergMarquardt(
     for (let tries = 0; tries < 12 && !better; tries++) {
       const damped = jtj.map((line, i) => line.map((v, j) => (i === j ? v * (1 + lambda) + 1e-15 : v)))
       const step = solveDense(damped, jtr)
-      if (!step) { lambda *= 10; continue }
+      if (!step) {
+        lambda *= 10
+        continue
+      }
       const trial = x.map((v, i) => v + step[i])
       const s = cost(trial)
       if (s < sum) {

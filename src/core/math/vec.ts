@@ -12,7 +12,8 @@ export const cross = (a: Vec3, b: Vec3): Vec3 => [
   a[0] * b[1] - a[1] * b[0],
 ]
 export const length = (a: Vec3): number => Math.sqrt(a[0] * a[0] + a[1] * a[1] + a[2] * a[2])
-export const distance = (a: Vec3, b: Vec3): number => Math.sqrt((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 + (a[2] - b[2]) ** 2)
+export const distance = (a: Vec3, b: Vec3): number =>
+  Math.sqrt((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 + (a[2] - b[2]) ** 2)
 
 /** Unit vector along `a`; the zero vector stays zero. */
 export function normalize(a: Vec3): Vec3 {
@@ -22,7 +23,9 @@ export function normalize(a: Vec3): Vec3 {
 
 /** Some unit vector square to the unit vector `n`. */
 export function perpendicular(n: Vec3): Vec3 {
-  const ax = Math.abs(n[0]), ay = Math.abs(n[1]), az = Math.abs(n[2])
+  const ax = Math.abs(n[0]),
+    ay = Math.abs(n[1]),
+    az = Math.abs(n[2])
   const pick: Vec3 = ax <= ay && ax <= az ? [1, 0, 0] : ay <= az ? [0, 1, 0] : [0, 0, 1]
   return normalize(cross(n, pick))
 }

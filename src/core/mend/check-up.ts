@@ -1,7 +1,17 @@
 /** What is wrong with a mesh, how much of it, and where. */
 import { cornerFans, buildTopology, findRims, nextIn, triangleOf } from '@/core/mesh/topology'
 import { findSelfCrossings } from '@/core/mesh/self-crossing'
-import { boundsSize, corners, meshArea, meshBounds, meshVolume, triangleCount, vertex, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import {
+  boundsSize,
+  corners,
+  meshArea,
+  meshBounds,
+  meshVolume,
+  triangleCount,
+  vertex,
+  vertexCount,
+  type TriMesh,
+} from '@/core/mesh/tri-mesh'
 import type { Vec3 } from '@/core/math/vec'
 import { span, quiet, type Work } from '@/core/recipe/work'
 import { findDegenerate, findDuplicates, findFolded } from './defects'
@@ -9,7 +19,12 @@ import { pieceFacts } from './orient'
 import { findScraps } from './scraps'
 
 /** `scrap` marks the border of a small piece that floats inside a hole: an open rim, but no hole of the part. */
-export interface HoleFact { edges: number; length: number; centre: Vec3; scrap?: true }
+export interface HoleFact {
+  edges: number
+  length: number
+  centre: Vec3
+  scrap?: true
+}
 
 /** Names are stable: scripts read them. Lengths mm, area mm², volume mm³ (signed; meaningless while open). */
 export interface CheckUpFacts {
@@ -32,7 +47,17 @@ export interface CheckUpFacts {
   area: number
 }
 
-export type FaultKind = 'hole' | 'scrap in a hole' | 'non-manifold edge' | 'non-manifold vertex' | 'flipped neighbours' | 'inside-out piece' | 'degenerate' | 'duplicate' | 'fold' | 'crossing'
+export type FaultKind =
+  | 'hole'
+  | 'scrap in a hole'
+  | 'non-manifold edge'
+  | 'non-manifold vertex'
+  | 'flipped neighbours'
+  | 'inside-out piece'
+  | 'degenerate'
+  | 'duplicate'
+  | 'fold'
+  | 'crossing'
 
 /** One fault with its place; `line` runs along a rim or edge, `triangles` are those to show. */
 export interface Fault {
@@ -46,7 +71,11 @@ export interface Fault {
   triangles?: number[]
 }
 
-export interface CheckUp { facts: CheckUpFacts; faults: Fault[]; faultsListed: Record<FaultKind, number> }
+export interface CheckUp {
+  facts: CheckUpFacts
+  faults: Fault[]
+  faultsListed: Record<FaultKind, number>
+}
 
 /** At most this many faults of a kind are listed with their place; all are counted. */
 const listed = 200
@@ -65,7 +94,8 @@ const reachOf = (mesh: TriMesh, t: number): number => {
 /** Greatest distance of a line's corners from a point. */
 function reachOfLine(line: readonly number[], [x, y, z]: Vec3): number {
   let most = 0
-  for (let i = 0; i < line.length; i += 3) most = Math.max(most, Math.hypot(line[i] - x, line[i + 1] - y, line[i + 2] - z))
+  for (let i = 0; i < line.length; i += 3)
+    most = Math.max(most, Math.hypot(line[i] - x, line[i + 1] - y, line[i + 2] - z))
   return figure(most)
 }
 
@@ -85,32 +115,61 @@ export function checkUp(mesh: TriMesh, work: Work = quiet): CheckUp {
   }
   const rims = findRims(mesh, topology)
   const scraps = findScraps(mesh, topology, rims)
-  const holes = rims.map((rim, r): HoleFact & { line: number[] } => {
-    let length = 0
-    const centre = [0, 0, 0]
-    const line: number[] = []
-    rim.halfEdges.forEach((h, i) => {
-      const a = vertex(mesh, mesh.triangles[h]), b = vertex(mesh, mesh.triangles[nextIn(h)])
-      const l = Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2])
-      length += l
-      for (let k = 0; k < 3; k++) centre[k] += (l * (a[k] + b[k])) / 2
-      line.push(...vertex(mesh, rim.vertices[i]))
+  const holes = rims
+    .map((rim, r): HoleFact & { line: number[] } => {
+      let length = 0
+      const centre = [0, 0, 0]
+      const line: number[] = []
+      rim.halfEdges.forEach((h, i) => {
+        const a = vertex(mesh, mesh.triangles[h]),
+          b = vertex(mesh, mesh.triangles[nextIn(h)])
+        const l = Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2])
+        length += l
+        for (let k = 0; k < 3; k++) centre[k] += (l * (a[k] + b[k])) / 2
+        line.push(...vertex(mesh, rim.vertices[i]))
+      })
+      if (rim.closed) line.push(...line.slice(0, 3))
+      const c: Vec3 =
+        length > 0 ? [centre[0] / length, centre[1] / length, centre[2] / length] : vertex(mesh, rim.vertices[0])
+      return {
+        edges: rim.halfEdges.length,
+        length: figure(length),
+        centre: round3(c),
+        line: line.map((v) => figure(v)),
+        ...(scraps?.isBorder(r) ? { scrap: true as const } : {}),
+      }
     })
-    if (rim.closed) line.push(...line.slice(0, 3))
-    const c: Vec3 = length > 0 ? [centre[0] / length, centre[1] / length, centre[2] / length] : vertex(mesh, rim.vertices[0])
-    return { edges: rim.halfEdges.length, length: figure(length), centre: round3(c), line: line.map((v) => figure(v)), ...(scraps?.isBorder(r) ? { scrap: true as const } : {}) }
-  }).sort((a, b) => b.length - a.length)
-  for (const h of [...holes.filter((r) => !r.scrap).slice(0, listed), ...holes.filter((r) => r.scrap).slice(0, listed)]) faults.push({ kind: h.scrap ? 'scrap in a hole' : 'hole', at: h.centre, reach: reachOfLine(h.line, h.centre), length: h.length, line: h.line })
+    .sort((a, b) => b.length - a.length)
+  for (const h of [...holes.filter((r) => !r.scrap).slice(0, listed), ...holes.filter((r) => r.scrap).slice(0, listed)])
+    faults.push({
+      kind: h.scrap ? 'scrap in a hole' : 'hole',
+      at: h.centre,
+      reach: reachOfLine(h.line, h.centre),
+      length: h.length,
+      line: h.line,
+    })
   for (const h of topology.nonManifold.slice(0, listed)) {
-    const a = vertex(mesh, mesh.triangles[h]), b = vertex(mesh, mesh.triangles[nextIn(h)])
-    faults.push({ kind: 'non-manifold edge', at: round3([(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2]), reach: Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]), line: [...a, ...b] })
+    const a = vertex(mesh, mesh.triangles[h]),
+      b = vertex(mesh, mesh.triangles[nextIn(h)])
+    faults.push({
+      kind: 'non-manifold edge',
+      at: round3([(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2]),
+      reach: Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]),
+      line: [...a, ...b],
+    })
   }
   const fans = cornerFans(mesh, topology)
   // Fans that only meet along a non-manifold edge are that edge's fault, not the vertex's.
   const onBadEdge = new Set<number>()
-  if (topology.nonManifoldEdges) for (let h = 0; h < topology.twin.length; h++) if (topology.twin[h] === -2) { onBadEdge.add(mesh.triangles[h]); onBadEdge.add(mesh.triangles[nextIn(h)]) }
+  if (topology.nonManifoldEdges)
+    for (let h = 0; h < topology.twin.length; h++)
+      if (topology.twin[h] === -2) {
+        onBadEdge.add(mesh.triangles[h])
+        onBadEdge.add(mesh.triangles[nextIn(h)])
+      }
   const badVertices = fans.manyFans.filter((v) => !onBadEdge.has(v))
-  for (const v of badVertices.slice(0, listed)) faults.push({ kind: 'non-manifold vertex', at: round3(vertex(mesh, v)), reach: 0 })
+  for (const v of badVertices.slice(0, listed))
+    faults.push({ kind: 'non-manifold vertex', at: round3(vertex(mesh, v)), reach: 0 })
   if (topology.flippedEdges) {
     let count = 0
     for (let h = 0; h < topology.twin.length && count < listed; h++) {
@@ -122,7 +181,9 @@ export function checkUp(mesh: TriMesh, work: Work = quiet): CheckUp {
   }
   work.progress(0.15, 'checking pieces')
   const pieces = pieceFacts(mesh, topology)
-  pieces.insideOut.forEach((wrong, i) => { if (wrong) place('inside-out piece', [pieces.triangles[i][0]]) })
+  pieces.insideOut.forEach((wrong, i) => {
+    if (wrong) place('inside-out piece', [pieces.triangles[i][0]])
+  })
   const degenerate = findDegenerate(mesh)
   const duplicates = findDuplicates(mesh)
   const folded = findFolded(mesh, topology)
@@ -134,12 +195,23 @@ export function checkUp(mesh: TriMesh, work: Work = quiet): CheckUp {
   place('crossing', Array.from(crossings.subarray(0, 2 * listed)), 2)
   const open1 = topology.openEdges
   const facts: CheckUpFacts = {
-    triangles: triangleCount(mesh), vertices: vertexCount(mesh), pieces: pieces.triangles.length, size: round3(boundsSize(meshBounds(mesh))),
-    closed: triangleCount(mesh) > 0 && open1 === 0 && topology.nonManifoldEdges === 0, openEdges: open1,
+    triangles: triangleCount(mesh),
+    vertices: vertexCount(mesh),
+    pieces: pieces.triangles.length,
+    size: round3(boundsSize(meshBounds(mesh))),
+    closed: triangleCount(mesh) > 0 && open1 === 0 && topology.nonManifoldEdges === 0,
+    openEdges: open1,
     holes: holes.map(({ edges, length, centre, scrap }) => ({ edges, length, centre, ...(scrap ? { scrap } : {}) })),
-    nonManifoldEdges: topology.nonManifoldEdges, nonManifoldVertices: badVertices.length, flippedEdges: topology.flippedEdges,
-    insideOutPieces: pieces.insideOut.filter(Boolean).length, degenerate: degenerate.length, duplicates: duplicates.length, folded: folded.length,
-    selfCrossings: crossings.length / 2, volume: figure(meshVolume(mesh)), area: figure(meshArea(mesh)),
+    nonManifoldEdges: topology.nonManifoldEdges,
+    nonManifoldVertices: badVertices.length,
+    flippedEdges: topology.flippedEdges,
+    insideOutPieces: pieces.insideOut.filter(Boolean).length,
+    degenerate: degenerate.length,
+    duplicates: duplicates.length,
+    folded: folded.length,
+    selfCrossings: crossings.length / 2,
+    volume: figure(meshVolume(mesh)),
+    area: figure(meshArea(mesh)),
   }
   const faultsListed = {} as Record<FaultKind, number>
   for (const f of faults) faultsListed[f.kind] = (faultsListed[f.kind] ?? 0) + 1
@@ -151,17 +223,34 @@ export const holeCount = (f: CheckUpFacts): number => f.holes.filter((h) => !h.s
 
 /** How bad a mesh is: the number of its faults. Zero is a closed, outward, manifold, crossing-free skin. */
 export function faultCount(f: CheckUpFacts): number {
-  return f.openEdges + f.nonManifoldEdges + f.nonManifoldVertices + f.flippedEdges + f.insideOutPieces + f.degenerate + f.duplicates + f.folded + f.selfCrossings
+  return (
+    f.openEdges +
+    f.nonManifoldEdges +
+    f.nonManifoldVertices +
+    f.flippedEdges +
+    f.insideOutPieces +
+    f.degenerate +
+    f.duplicates +
+    f.folded +
+    f.selfCrossings
+  )
 }
 
 /** The faults of a mesh in a maker's words, e.g. "2 holes, 14 folds"; "nothing" when it is sound. */
 export function faultWords(f: CheckUpFacts): string {
-  const n = (count: number, one: string, many = `${one}s`) => (count ? [`${count.toLocaleString('en').replaceAll(',', ' ')} ${count === 1 ? one : many}`] : [])
+  const n = (count: number, one: string, many = `${one}s`) =>
+    count ? [`${count.toLocaleString('en').replaceAll(',', ' ')} ${count === 1 ? one : many}`] : []
   const words = [
-    ...n(holeCount(f), 'hole'), ...n(f.holes.length - holeCount(f), 'scrap in a hole', 'scraps in holes'), ...n(f.nonManifoldEdges, 'non-manifold edge'), ...n(f.nonManifoldVertices, 'non-manifold vertex', 'non-manifold vertices'),
-    ...n(f.flippedEdges, 'flipped edge'), ...n(f.insideOutPieces, 'inside-out piece'), ...n(f.degenerate, 'degenerate triangle'), ...n(f.duplicates, 'duplicate triangle'),
-    ...n(f.folded, 'fold'), ...n(f.selfCrossings, 'self-crossing'),
+    ...n(holeCount(f), 'hole'),
+    ...n(f.holes.length - holeCount(f), 'scrap in a hole', 'scraps in holes'),
+    ...n(f.nonManifoldEdges, 'non-manifold edge'),
+    ...n(f.nonManifoldVertices, 'non-manifold vertex', 'non-manifold vertices'),
+    ...n(f.flippedEdges, 'flipped edge'),
+    ...n(f.insideOutPieces, 'inside-out piece'),
+    ...n(f.degenerate, 'degenerate triangle'),
+    ...n(f.duplicates, 'duplicate triangle'),
+    ...n(f.folded, 'fold'),
+    ...n(f.selfCrossings, 'self-crossing'),
   ]
   return words.length ? words.join(', ') : 'nothing'
 }
-

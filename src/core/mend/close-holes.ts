@@ -40,7 +40,9 @@ function choose(mesh: TriMesh, rims: readonly Rim[], scraps: Scraps | null, choi
   if (choice.picked?.length) {
     const among = chosen.map((r) => rims[r])
     const wanted = choice.picked.map((p) => rimNearest(mesh, among, p)?.rim)
-    chosen = chosen.filter((r) => wanted.includes(rims[r])).map((r) => (scraps?.isBorder(r) ? scraps.holeOf[scraps.piece[triangleOf(rims[r].halfEdges[0])]] : r))
+    chosen = chosen
+      .filter((r) => wanted.includes(rims[r]))
+      .map((r) => (scraps?.isBorder(r) ? scraps.holeOf[scraps.piece[triangleOf(rims[r].halfEdges[0])]] : r))
     chosen = [...new Set(chosen)]
   }
   if (scraps) chosen = chosen.filter((r) => !scraps.isBorder(r))
@@ -58,13 +60,17 @@ export function closeHoles(input: TriMesh, choice: HoleChoice, work: Work = quie
   const holes = scraps ? rims.filter((_, r) => !scraps.isBorder(r)).length : rims.length
   if (scraps) {
     const filled = new Set(chosen)
-    const keep = Uint8Array.from(scraps.piece, (p) => (scraps.holeOf[p] >= 0 && filled.has(rims[scraps.holeOf[p]]) ? 0 : 1))
+    const keep = Uint8Array.from(scraps.piece, (p) =>
+      scraps.holeOf[p] >= 0 && filled.has(rims[scraps.holeOf[p]]) ? 0 : 1,
+    )
     if (keep.includes(0)) {
       const { mesh: kept, triangleFrom } = keepTriangles(mesh, keep)
       const edges = new Set(chosen.flatMap((rim) => rim.halfEdges))
       mesh = kept
       // The same rims, told by their edges: kept triangles keep the order of their corners.
-      chosen = findRims(kept, buildTopology(kept)).filter(({ halfEdges: [h] }) => edges.has(3 * triangleFrom[triangleOf(h)] + (h % 3)))
+      chosen = findRims(kept, buildTopology(kept)).filter(({ halfEdges: [h] }) =>
+        edges.has(3 * triangleFrom[triangleOf(h)] + (h % 3)),
+      )
     }
   }
   const gone = triangleCount(input) - triangleCount(mesh)
@@ -85,6 +91,15 @@ export function closeHoles(input: TriMesh, choice: HoleChoice, work: Work = quie
     longest = Math.max(longest, rimLength(mesh, rim))
   })
   let out = joinPatches(mesh, patches)
-  if (choice.how === 'curvature') out = fairVertices(out, Array.from({ length: (out.positions.length - mesh.positions.length) / 3 }, (_, i) => mesh.positions.length / 3 + i), 3, work)
+  if (choice.how === 'curvature')
+    out = fairVertices(
+      out,
+      Array.from(
+        { length: (out.positions.length - mesh.positions.length) / 3 },
+        (_, i) => mesh.positions.length / 3 + i,
+      ),
+      3,
+      work,
+    )
   return { mesh: out, closed: patches.length, left: holes - patches.length, longest, scraps: gone, firstNew }
 }

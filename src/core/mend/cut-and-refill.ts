@@ -28,7 +28,10 @@ export function growTriangles(mesh: TriMesh, flags: Uint8Array, rings: number): 
 export function cutOut(mesh: TriMesh, flags: Uint8Array): { mesh: TriMesh; triangleFrom: Uint32Array } {
   let gone = flags
   for (let round = 0; round < 8; round++) {
-    const kept = keepTriangles(mesh, gone.map((f) => (f ? 0 : 1)))
+    const kept = keepTriangles(
+      mesh,
+      gone.map((f) => (f ? 0 : 1)),
+    )
     const fans = cornerFans(kept.mesh, buildTopology(kept.mesh))
     if (!fans.manyFans.length) return kept
     const bad = new Uint8Array(vertexCount(kept.mesh))
@@ -44,7 +47,10 @@ export function cutOut(mesh: TriMesh, flags: Uint8Array): { mesh: TriMesh; trian
     }
     if (!added) return kept
   }
-  return keepTriangles(mesh, gone.map((f) => (f ? 0 : 1)))
+  return keepTriangles(
+    mesh,
+    gone.map((f) => (f ? 0 : 1)),
+  )
 }
 
 export interface Refilled {
@@ -61,7 +67,12 @@ export interface Refilled {
  * Removes flagged triangles and closes the rims this makes, and only those. Null when nothing would be left.
  * @param crumbs pieces that the cut leaves behind with less than this share of the largest one's area go too
  */
-export function cutAndRefill(mesh: TriMesh, flags: Uint8Array, { how, crumbs = 0 }: { how: HoleFill; crumbs?: number }, work: Work = quiet): Refilled | null {
+export function cutAndRefill(
+  mesh: TriMesh,
+  flags: Uint8Array,
+  { how, crumbs = 0 }: { how: HoleFill; crumbs?: number },
+  work: Work = quiet,
+): Refilled | null {
   const before = buildTopology(mesh)
   const cut = cutOut(mesh, flags)
   if (!triangleCount(cut.mesh)) return null
@@ -77,13 +88,24 @@ export function cutAndRefill(mesh: TriMesh, flags: Uint8Array, { how, crumbs = 0
   }
   const wasOpen = (h: number) => before.twin[3 * from[(h / 3) | 0] + (h % 3)] < 0
   let left = 0
-  const closed = closeHoles(current, {
-    how,
-    accept: (rim) => {
-      const old = rim.halfEdges.filter(wasOpen).length
-      if (old && old < rim.halfEdges.length) left++
-      return old === 0
+  const closed = closeHoles(
+    current,
+    {
+      how,
+      accept: (rim) => {
+        const old = rim.halfEdges.filter(wasOpen).length
+        if (old && old < rim.halfEdges.length) left++
+        return old === 0
+      },
     },
-  }, work)
-  return { mesh: closed.mesh, removed: triangleCount(mesh) - triangleCount(current), closed: closed.closed, left, longest: closed.longest, firstNew: closed.firstNew }
+    work,
+  )
+  return {
+    mesh: closed.mesh,
+    removed: triangleCount(mesh) - triangleCount(current),
+    closed: closed.closed,
+    left,
+    longest: closed.longest,
+    firstNew: closed.firstNew,
+  }
 }

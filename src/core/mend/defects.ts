@@ -13,16 +13,28 @@ export function findDegenerate(mesh: TriMesh): number[] {
   const out: number[] = []
   const { positions: p, triangles: k } = mesh
   for (let t = 0; t < triangleCount(mesh); t++) {
-    const i = k[3 * t], j = k[3 * t + 1], l = k[3 * t + 2]
+    const i = k[3 * t],
+      j = k[3 * t + 1],
+      l = k[3 * t + 2]
     if (i === j || j === l || i === l) {
       out.push(t)
       continue
     }
-    const a = 3 * i, b = 3 * j, c = 3 * l
-    const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2]
-    const vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2]
-    const wx = vx - ux, wy = vy - uy, wz = vz - uz
-    const nx = uy * vz - uz * vy, ny = uz * vx - ux * vz, nz = ux * vy - uy * vx
+    const a = 3 * i,
+      b = 3 * j,
+      c = 3 * l
+    const ux = p[b] - p[a],
+      uy = p[b + 1] - p[a + 1],
+      uz = p[b + 2] - p[a + 2]
+    const vx = p[c] - p[a],
+      vy = p[c + 1] - p[a + 1],
+      vz = p[c + 2] - p[a + 2]
+    const wx = vx - ux,
+      wy = vy - uy,
+      wz = vz - uz
+    const nx = uy * vz - uz * vy,
+      ny = uz * vx - ux * vz,
+      nz = ux * vy - uy * vx
     const longest = Math.max(ux * ux + uy * uy + uz * uz, vx * vx + vy * vy + vz * vz, wx * wx + wy * wy + wz * wz)
     if (!(Math.sqrt(nx * nx + ny * ny + nz * nz) > limit * Math.sqrt(longest))) out.push(t)
   }
@@ -39,7 +51,9 @@ export function findDuplicates(mesh: TriMesh): number[] {
   const sorted = new Uint32Array(3 * n)
   const out: number[] = []
   for (let t = 0; t < n; t++) {
-    let a = k[3 * t], b = k[3 * t + 1], c = k[3 * t + 2]
+    let a = k[3 * t],
+      b = k[3 * t + 1],
+      c = k[3 * t + 2]
     if (a > b) [a, b] = [b, a]
     if (b > c) [b, c] = [c, b]
     if (a > b) [a, b] = [b, a]
@@ -77,44 +91,66 @@ export function findFolded(mesh: TriMesh, topology: Topology, among?: ArrayLike<
   // Cross products of all triangles, or of the asked ones as they come up.
   const normals = among ? null : new Float32Array(half)
   const at = (t: number, out: Float64Array) => {
-    const a = 3 * k[3 * t], b = 3 * k[3 * t + 1], c = 3 * k[3 * t + 2]
-    const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2]
-    const vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2]
+    const a = 3 * k[3 * t],
+      b = 3 * k[3 * t + 1],
+      c = 3 * k[3 * t + 2]
+    const ux = p[b] - p[a],
+      uy = p[b + 1] - p[a + 1],
+      uz = p[b + 2] - p[a + 2]
+    const vx = p[c] - p[a],
+      vy = p[c + 1] - p[a + 1],
+      vz = p[c + 2] - p[a + 2]
     out[0] = uy * vz - uz * vy
     out[1] = uz * vx - ux * vz
     out[2] = ux * vy - uy * vx
   }
-  const x = new Float64Array(3), y = new Float64Array(3)
-  if (normals) for (let t = 0; t < n; t++) {
-    at(t, x)
-    const l = 1 / (Math.sqrt(x[0] * x[0] + x[1] * x[1] + x[2] * x[2]) || Infinity)
-    normals[3 * t] = x[0] * l
-    normals[3 * t + 1] = x[1] * l
-    normals[3 * t + 2] = x[2] * l
-  }
+  const x = new Float64Array(3),
+    y = new Float64Array(3)
+  if (normals)
+    for (let t = 0; t < n; t++) {
+      at(t, x)
+      const l = 1 / (Math.sqrt(x[0] * x[0] + x[1] * x[1] + x[2] * x[2]) || Infinity)
+      normals[3 * t] = x[0] * l
+      normals[3 * t + 1] = x[1] * l
+      normals[3 * t + 2] = x[2] * l
+    }
   const folded = new Set<number>()
   const test = (h: number, w: number) => {
-    const s = triangleOf(h), t = triangleOf(w)
+    const s = triangleOf(h),
+      t = triangleOf(w)
     let d: number
-    if (normals) d = normals[3 * s] * normals[3 * t] + normals[3 * s + 1] * normals[3 * t + 1] + normals[3 * s + 2] * normals[3 * t + 2]
+    if (normals)
+      d =
+        normals[3 * s] * normals[3 * t] +
+        normals[3 * s + 1] * normals[3 * t + 1] +
+        normals[3 * s + 2] * normals[3 * t + 2]
     else {
       at(s, x)
       at(t, y)
-      d = (x[0] * y[0] + x[1] * y[1] + x[2] * y[2]) / (Math.hypot(x[0], x[1], x[2]) * Math.hypot(y[0], y[1], y[2]) || Infinity)
+      d =
+        (x[0] * y[0] + x[1] * y[1] + x[2] * y[2]) /
+        (Math.hypot(x[0], x[1], x[2]) * Math.hypot(y[0], y[1], y[2]) || Infinity)
     }
     if ((topology.sameWay[h] ? -d : d) >= foldLimit || !sameSide(mesh, h, w)) return // a thin sound wedge lies on both sides of the shared edge
     at(s, x)
     at(t, y)
     folded.add(Math.hypot(x[0], x[1], x[2]) <= Math.hypot(y[0], y[1], y[2]) ? s : t)
   }
-  if (among) for (let i = 0; i < among.length; i++) for (let h = 3 * among[i]; h < 3 * among[i] + 3; h++) { if (topology.twin[h] >= 0) test(Math.min(h, topology.twin[h]), Math.max(h, topology.twin[h])) }
+  if (among)
+    for (let i = 0; i < among.length; i++)
+      for (let h = 3 * among[i]; h < 3 * among[i] + 3; h++) {
+        if (topology.twin[h] >= 0) test(Math.min(h, topology.twin[h]), Math.max(h, topology.twin[h]))
+      }
   else for (let h = 0; h < half; h++) if (topology.twin[h] > h) test(h, topology.twin[h])
   return [...folded].sort((s, t) => s - t)
 }
 
 function sameSide(mesh: TriMesh, h: number, w: number): boolean {
   const { positions: p, triangles: k } = mesh
-  const a = 3 * k[h], b = 3 * k[nextIn(h)], c = 3 * k[prevIn(h)], d = 3 * k[prevIn(w)]
+  const a = 3 * k[h],
+    b = 3 * k[nextIn(h)],
+    c = 3 * k[prevIn(h)],
+    d = 3 * k[prevIn(w)]
   const e = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]]
   const l = e[0] ** 2 + e[1] ** 2 + e[2] ** 2 || 1
   const off = (o: number) => {
@@ -122,6 +158,7 @@ function sameSide(mesh: TriMesh, h: number, w: number): boolean {
     const s = (v[0] * e[0] + v[1] * e[1] + v[2] * e[2]) / l
     return [v[0] - s * e[0], v[1] - s * e[1], v[2] - s * e[2]]
   }
-  const u = off(c), v = off(d)
+  const u = off(c),
+    v = off(d)
   return u[0] * v[0] + u[1] * v[1] + u[2] * v[2] > 0
 }

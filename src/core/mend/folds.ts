@@ -8,7 +8,11 @@ import { findFolded } from './defects'
  * Relaxes folded places towards the middle of their neighbours (umbrella operator, Kobbelt et al. 1998), rims pinned.
  * Only corners within `rings` of a fold move. Passes end when no fold is left.
  */
-export function smoothFolds(mesh: TriMesh, { strength = 0.6, passes = 12, rings = 1 } = {}, work: Work = quiet): { mesh: TriMesh; before: number; after: number; moved: number } {
+export function smoothFolds(
+  mesh: TriMesh,
+  { strength = 0.6, passes = 12, rings = 1 } = {},
+  work: Work = quiet,
+): { mesh: TriMesh; before: number; after: number; moved: number } {
   const topology = buildTopology(mesh)
   let folded = findFolded(mesh, topology)
   const before = folded.length
@@ -23,7 +27,8 @@ export function smoothFolds(mesh: TriMesh, { strength = 0.6, passes = 12, rings 
   const positions = mesh.positions.slice()
   const current = { positions, triangles: mesh.triangles }
   const moved = new Set<number>()
-  let best = before, bestPositions = mesh.positions
+  let best = before,
+    bestPositions = mesh.positions
   for (let pass = 0; pass < passes && folded.length; pass++) {
     checkStop(work)
     work.progress(pass / passes, 'smoothing folds')
@@ -31,22 +36,28 @@ export function smoothFolds(mesh: TriMesh, { strength = 0.6, passes = 12, rings 
     for (const t of folded) for (let c = 0; c < 3; c++) zone.add(mesh.triangles[3 * t + c])
     for (let r = 0; r < rings + Math.floor(pass / 4); r++) {
       const wider = new Set(zone)
-      for (const v of zone) for (let i = around.start[v]; i < around.start[v + 1]; i++) for (let c = 0; c < 3; c++) wider.add(mesh.triangles[3 * around.list[i] + c])
+      for (const v of zone)
+        for (let i = around.start[v]; i < around.start[v + 1]; i++)
+          for (let c = 0; c < 3; c++) wider.add(mesh.triangles[3 * around.list[i] + c])
       zone = wider
     }
     for (let inner = 0; inner < 3; inner++) {
       const next: [number, number, number, number][] = []
       for (const v of zone) {
         if (pinned[v]) continue
-        let x = 0, y = 0, z = 0, n = 0
-        for (let i = around.start[v]; i < around.start[v + 1]; i++) for (let c = 0; c < 3; c++) {
-          const u = mesh.triangles[3 * around.list[i] + c]
-          if (u === v) continue
-          x += positions[3 * u]
-          y += positions[3 * u + 1]
-          z += positions[3 * u + 2]
-          n++
-        }
+        let x = 0,
+          y = 0,
+          z = 0,
+          n = 0
+        for (let i = around.start[v]; i < around.start[v + 1]; i++)
+          for (let c = 0; c < 3; c++) {
+            const u = mesh.triangles[3 * around.list[i] + c]
+            if (u === v) continue
+            x += positions[3 * u]
+            y += positions[3 * u + 1]
+            z += positions[3 * u + 2]
+            n++
+          }
         if (n) next.push([v, x / n, y / n, z / n])
       }
       for (const [v, x, y, z] of next) {
@@ -65,6 +76,10 @@ export function smoothFolds(mesh: TriMesh, { strength = 0.6, passes = 12, rings 
       bestPositions = positions.slice()
     }
   }
-  return { mesh: { positions: bestPositions, triangles: mesh.triangles }, before, after: best, moved: best < before ? moved.size : 0 }
+  return {
+    mesh: { positions: bestPositions, triangles: mesh.triangles },
+    before,
+    after: best,
+    moved: best < before ? moved.size : 0,
+  }
 }
-

@@ -30,7 +30,9 @@ describe('a tool leaves no fault behind', () => {
       // 2 pi² R r² = 37 899 mm³ less what the facets cut off.
       expect(Math.abs(meshVolume(out) / meshVolume(whole) - 1)).toBeLessThan(0.004)
       const places = new Set(Array.from({ length: out.positions.length / 3 }, (_, v) => vertex(out, v).join()))
-      const kept = Array.from({ length: spoilt.positions.length / 3 }, (_, v) => vertex(spoilt, v).join()).filter((p) => places.has(p))
+      const kept = Array.from({ length: spoilt.positions.length / 3 }, (_, v) => vertex(spoilt, v).join()).filter((p) =>
+        places.has(p),
+      )
       expect(kept.length).toBeGreaterThan(0.85 * (spoilt.positions.length / 3))
     }
   })
@@ -41,7 +43,14 @@ describe('a tool leaves no fault behind', () => {
       const before = faultCount(checkUp(spoilt).facts)
       if (!before) continue
       const out = keepSound(spoilt)
-      expect(checkUp(out).facts).toMatchObject({ closed: true, flippedEdges: 0, folded: 0, selfCrossings: 0, insideOutPieces: 0, pieces: 2 })
+      expect(checkUp(out).facts).toMatchObject({
+        closed: true,
+        flippedEdges: 0,
+        folded: 0,
+        selfCrossings: 0,
+        insideOutPieces: 0,
+        pieces: 2,
+      })
       expect(Math.abs(meshVolume(out) / ((4 / 3) * Math.PI * (8000 - 1728)) - 1)).toBeLessThan(0.02)
     }
   })
@@ -49,7 +58,12 @@ describe('a tool leaves no fault behind', () => {
     const open = without(sphere(10, 4), (_x, _y, z) => z > 8)
     const rims = checkUp(open).facts.openEdges
     const spoilt = thrown(open, 1, 3, 3)
-    expect(checkUp(keepSound(spoilt)).facts).toMatchObject({ openEdges: rims, nonManifoldEdges: 0, selfCrossings: 0, folded: 0 })
+    expect(checkUp(keepSound(spoilt)).facts).toMatchObject({
+      openEdges: rims,
+      nonManifoldEdges: 0,
+      selfCrossings: 0,
+      folded: 0,
+    })
     const sound = sphere(10, 3)
     expect(keepSound(sound)).toBe(sound)
     const wreck = thrown(sphere(10, 4), 200, 5)

@@ -48,12 +48,18 @@ function rimPlaces(mesh: TriMesh): Map<string, number> | null {
 }
 
 /** The mended part back in the rest, rim on rim; null where a rim vertex of the part has no partner. Triangles of the part come last. */
-function rejoin(rest: TriMesh, places: ReadonlyMap<string, number>, part: TriMesh, free: ReadonlySet<string>): TriMesh | null {
+function rejoin(
+  rest: TriMesh,
+  places: ReadonlyMap<string, number>,
+  part: TriMesh,
+  free: ReadonlySet<string>,
+): TriMesh | null {
   const both = concatMeshes([rest, part])
   const base = rest.positions.length / 3
   const to = new Map<number, number>()
   for (const v of rimVertices(part)) {
-    const key = placeKey(part, v), other = places.get(key)
+    const key = placeKey(part, v),
+      other = places.get(key)
     if (other !== undefined) to.set(base + v, other)
     else if (!free.has(key)) return null
   }
@@ -74,18 +80,30 @@ export function keepSound(made: TriMesh, work: Work = quiet): TriMesh {
   const seeds = new Uint8Array(triangleCount(made))
   for (const t of faulty) seeds[t] = 1
   const near = growTriangles(made, seeds, reach)
-  const part = keepTriangles(made, near).mesh, rest = keepTriangles(made, near.map((f) => 1 - f)).mesh
+  const part = keepTriangles(made, near).mesh,
+    rest = keepTriangles(
+      made,
+      near.map((f) => 1 - f),
+    ).mesh
   const places = rimPlaces(rest)
   if (!places) return made
   const free = new Set<string>()
-  for (let h = 0; h < topology.twin.length; h++) if (topology.twin[h] === -1) for (const v of [made.triangles[h], made.triangles[nextIn(h)]]) free.add(placeKey(made, v))
-  let best = made, least = faulty.size, mesh = part
+  for (let h = 0; h < topology.twin.length; h++)
+    if (topology.twin[h] === -1)
+      for (const v of [made.triangles[h], made.triangles[nextIn(h)]]) free.add(placeKey(made, v))
+  let best = made,
+    least = faulty.size,
+    mesh = part
   for (let round = 0; round < 3 && least; round++) {
     checkStop(work)
     const part = span(work, 0.7 + 0.1 * round, 0.8 + 0.1 * round)
     mesh = untangle(tidyPart(mesh), { folds: true, rounds: 6 }, span(part, 0, 0.8)).mesh
     // What mending opened is closed; the cut towards the rest and old holes stay.
-    const opened = (m: TriMesh) => (rim: Rim) => rim.vertices.every((v) => { const k = placeKey(m, v); return !places.has(k) && !free.has(k) })
+    const opened = (m: TriMesh) => (rim: Rim) =>
+      rim.vertices.every((v) => {
+        const k = placeKey(m, v)
+        return !places.has(k) && !free.has(k)
+      })
     mesh = tidyPart(closeHoles(mesh, { how: 'flat', accept: opened(mesh) }, span(part, 0.8, 1)).mesh)
     const joined = rejoin(rest, places, mesh, free)
     if (!joined) continue

@@ -1,7 +1,15 @@
 /** Laws that the mending tools keep on random damage: what is right before stays right, and each does what its name says and no more. */
 import { describe, expect, it } from '@jest/globals'
 import { random } from '@/core/math/random'
-import { concatMeshes, keepTriangles, meshArea, meshVolume, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import {
+  concatMeshes,
+  keepTriangles,
+  meshArea,
+  meshVolume,
+  triangleCount,
+  vertex,
+  type TriMesh,
+} from '@/core/mesh/tri-mesh'
 import { weldMesh } from '@/core/mesh/weld'
 import { deviation } from '@/core/prove/deviation'
 import { addFolds } from '@/demo/damage'
@@ -18,7 +26,11 @@ import { splitNonManifold } from './split-non-manifold'
 import { takeApart } from './take-apart'
 import { untangle } from './untangle'
 
-const shapes: [string, TriMesh][] = [['sphere', sphere(15, 4)], ['ring', torus(20, 6, 64, 32)], ['block', box(30, 20, 12, 12)]]
+const shapes: [string, TriMesh][] = [
+  ['sphere', sphere(15, 4)],
+  ['ring', torus(20, 6, 64, 32)],
+  ['block', box(30, 20, 12, 12)],
+]
 const seeds = [1, 2, 3, 4]
 const cases = shapes.flatMap(([name, mesh]) => seeds.map((seed) => [name, seed, mesh] as const))
 
@@ -40,12 +52,20 @@ function damaged(mesh: TriMesh, seed: number): TriMesh {
     const t = 3 * Math.floor(rng.next() * (triangles.length / 3))
     ;[triangles[t], triangles[t + 1]] = [triangles[t + 1], triangles[t]]
   }
-  const specks = Array.from({ length: 12 }, () => shifted(sphere(0.3 + 0.3 * rng.next(), 1), 60 * rng.next() - 30, 60 * rng.next() - 30, 30 + 10 * rng.next()))
+  const specks = Array.from({ length: 12 }, () =>
+    shifted(sphere(0.3 + 0.3 * rng.next(), 1), 60 * rng.next() - 30, 60 * rng.next() - 30, 30 + 10 * rng.next()),
+  )
   const again = triangles.slice(0, 9)
-  return concatMeshes([{ positions: holed.positions, triangles: Uint32Array.from([...triangles, ...again]) }, ...specks])
+  return concatMeshes([
+    { positions: holed.positions, triangles: Uint32Array.from([...triangles, ...again]) },
+    ...specks,
+  ])
 }
 
-const sameSkin = (a: TriMesh, b: TriMesh) => { expect(b.positions).toEqual(a.positions); expect(b.triangles).toEqual(a.triangles) }
+const sameSkin = (a: TriMesh, b: TriMesh) => {
+  expect(b.positions).toEqual(a.positions)
+  expect(b.triangles).toEqual(a.triangles)
+}
 
 describe.each(cases)('%s, damaged with seed %d', (_name, seed, whole) => {
   const bad = damaged(whole, seed)
@@ -72,14 +92,21 @@ describe.each(cases)('%s, damaged with seed %d', (_name, seed, whole) => {
     expect(of(split)).toMatchObject({ nonManifoldEdges: 0, nonManifoldVertices: 0 })
     expect(meshArea(split)).toBeCloseTo(meshArea(bad), 3)
     const facing = faceOutward(splitNonManifold(removeDegenerate(bad).mesh).mesh).mesh
-    expect(of(facing)).toMatchObject({ flippedEdges: 0, insideOutPieces: 0, openEdges: of(splitNonManifold(removeDegenerate(bad).mesh).mesh).openEdges })
+    expect(of(facing)).toMatchObject({
+      flippedEdges: 0,
+      insideOutPieces: 0,
+      openEdges: of(splitNonManifold(removeDegenerate(bad).mesh).mesh).openEdges,
+    })
     const closed = closeHoles(facing, { how: 'smooth' }).mesh
     expect(of(closed).openEdges).toBe(0)
     expect(of(closed).nonManifoldEdges).toBe(0)
   })
   it('folds made by hand are freed', () => {
     const folded = addFolds(whole, 2, 2, 1.6, seed)
-    const count = (m: TriMesh) => { const f = checkUp(m).facts; return f.folded + f.selfCrossings }
+    const count = (m: TriMesh) => {
+      const f = checkUp(m).facts
+      return f.folded + f.selfCrossings
+    }
     if (!count(folded)) return
     const free = untangle(folded, { folds: true })
     expect(free.after).toBeLessThan(free.before)

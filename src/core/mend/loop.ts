@@ -13,9 +13,17 @@ export interface Loop {
 }
 
 /** What patches need of the mesh, made once for all of them. */
-export interface PatchGround { readonly mesh: TriMesh; readonly around: { start: Uint32Array; list: Uint32Array }; readonly normals: Float32Array }
+export interface PatchGround {
+  readonly mesh: TriMesh
+  readonly around: { start: Uint32Array; list: Uint32Array }
+  readonly normals: Float32Array
+}
 
-export const patchGround = (mesh: TriMesh): PatchGround => ({ mesh, around: vertexTriangles(mesh), normals: triangleNormals(mesh) })
+export const patchGround = (mesh: TriMesh): PatchGround => ({
+  mesh,
+  around: vertexTriangles(mesh),
+  normals: triangleNormals(mesh),
+})
 
 /** The loop of a rim, turned so that a patch that runs its way faces as its surroundings do. */
 export function loopOfRim(mesh: TriMesh, rim: Rim): Loop {
@@ -28,14 +36,16 @@ export function loopOfRim(mesh: TriMesh, rim: Rim): Loop {
 
 export function rimLength(mesh: TriMesh, rim: Rim): number {
   return rim.halfEdges.reduce((s, h) => {
-    const a = vertex(mesh, mesh.triangles[h]), b = vertex(mesh, mesh.triangles[nextIn(h)])
+    const a = vertex(mesh, mesh.triangles[h]),
+      b = vertex(mesh, mesh.triangles[nextIn(h)])
     return s + Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2])
   }, 0)
 }
 
 /** Corner of a rim nearest to a point, with its distance. */
 export function nearestOnRim(mesh: TriMesh, rim: Rim, p: Vec3): { corner: number; distance: number } {
-  let corner = 0, least = Infinity
+  let corner = 0,
+    least = Infinity
   rim.vertices.forEach((v, i) => {
     const q = vertex(mesh, v)
     const d = Math.hypot(q[0] - p[0], q[1] - p[1], q[2] - p[2])
@@ -48,7 +58,11 @@ export function nearestOnRim(mesh: TriMesh, rim: Rim, p: Vec3): { corner: number
 }
 
 /** The rim that passes nearest to a point, among closed ones; null when there is none. */
-export function rimNearest(mesh: TriMesh, rims: readonly Rim[], p: Vec3): { rim: Rim; corner: number; distance: number } | null {
+export function rimNearest(
+  mesh: TriMesh,
+  rims: readonly Rim[],
+  p: Vec3,
+): { rim: Rim; corner: number; distance: number } | null {
   let best: { rim: Rim; corner: number; distance: number } | null = null
   for (const rim of rims) {
     if (!rim.closed) continue
@@ -59,8 +73,12 @@ export function rimNearest(mesh: TriMesh, rims: readonly Rim[], p: Vec3): { rim:
 }
 
 /** The mesh with patches added; its own vertices and triangles keep their numbers. */
-export function joinPatches(mesh: TriMesh, patches: readonly { readonly loop: Loop; readonly patch: Patch }[]): TriMesh {
-  const points: number[] = [], triangles: number[] = []
+export function joinPatches(
+  mesh: TriMesh,
+  patches: readonly { readonly loop: Loop; readonly patch: Patch }[],
+): TriMesh {
+  const points: number[] = [],
+    triangles: number[] = []
   const base = mesh.positions.length / 3
   for (const { loop, patch } of patches) {
     const n = loop.points.length

@@ -35,10 +35,15 @@ export function dropBadCoordinates(mesh: TriMesh): { mesh: TriMesh; dropped: num
   const { positions: p, triangles: k } = mesh
   const bad = new Uint8Array(p.length / 3)
   let any = false
-  for (let v = 0; v < bad.length; v++) if (!(Number.isFinite(p[3 * v]) && Number.isFinite(p[3 * v + 1]) && Number.isFinite(p[3 * v + 2]))) { bad[v] = 1; any = true }
+  for (let v = 0; v < bad.length; v++)
+    if (!(Number.isFinite(p[3 * v]) && Number.isFinite(p[3 * v + 1]) && Number.isFinite(p[3 * v + 2]))) {
+      bad[v] = 1
+      any = true
+    }
   if (!any) return { mesh, dropped: 0 }
   const kept: number[] = []
-  for (let t = 0; t < k.length; t += 3) if (!bad[k[t]] && !bad[k[t + 1]] && !bad[k[t + 2]]) kept.push(k[t], k[t + 1], k[t + 2])
+  for (let t = 0; t < k.length; t += 3)
+    if (!bad[k[t]] && !bad[k[t + 1]] && !bad[k[t + 2]]) kept.push(k[t], k[t + 1], k[t + 2])
   const positions = p.slice()
   for (let v = 0; v < bad.length; v++) if (bad[v]) positions.fill(0, 3 * v, 3 * v + 3)
   return { mesh: { positions, triangles: Uint32Array.from(kept) }, dropped: (k.length - kept.length) / 3 }
@@ -56,9 +61,11 @@ function tidy(mesh: TriMesh, work: Work): TriMesh {
  * fewest faults wins, so the result never has more faults than the input.
  */
 export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet): Mended {
-  if (!triangleCount(input)) throw new StepError('empty', 'There is no triangle to mend.', { tryThis: 'Bring in a file that holds a skin.' })
+  if (!triangleCount(input))
+    throw new StepError('empty', 'There is no triangle to mend.', { tryThis: 'Bring in a file that holds a skin.' })
   const before = checkUp(input, span(work, 0, 0.12)).facts
-  if (faultCount(before) === 0) return { mesh: input, before, after: before, welded: 0, specks: 0, holesClosed: 0, longestRim: 0 }
+  if (faultCount(before) === 0)
+    return { mesh: input, before, after: before, welded: 0, specks: 0, holesClosed: 0, longestRim: 0 }
   let best: { mesh: TriMesh; facts: CheckUpFacts } = { mesh: input, facts: before }
   let judged = false
   const judge = (mesh: TriMesh, part: Work): CheckUpFacts => {
@@ -75,7 +82,10 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   const sound = dropBadCoordinates(input).mesh
   const welded = weldMesh(sound, choice.weldWithin)
   let mesh = welded.mesh
-  if (!triangleCount(mesh)) throw new StepError('empty', 'Every triangle of this mesh is smaller than the welding distance.', { tryThis: 'Set a smaller welding distance, or scale the body up first.' })
+  if (!triangleCount(mesh))
+    throw new StepError('empty', 'Every triangle of this mesh is smaller than the welding distance.', {
+      tryThis: 'Set a smaller welding distance, or scale the body up first.',
+    })
   work.progress(0.16, 'clearing specks')
   const specks = clearSpecks(mesh, { share: choice.speckShare })
   mesh = specks.mesh
@@ -98,6 +108,13 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
     }
   }
   work.progress(1, faultCount(best.facts) ? `left: ${faultWords(best.facts)}` : 'closed and sound')
-  return { mesh: best.mesh, before, after: best.facts, welded: welded.joined, specks: specks.removed, holesClosed: filled.closed, longestRim: filled.longest }
+  return {
+    mesh: best.mesh,
+    before,
+    after: best.facts,
+    welded: welded.joined,
+    specks: specks.removed,
+    holesClosed: filled.closed,
+    longestRim: filled.longest,
+  }
 }
-

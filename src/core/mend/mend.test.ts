@@ -1,6 +1,15 @@
 import { describe, expect, it } from '@jest/globals'
 import { random } from '@/core/math/random'
-import { concatMeshes, flipTriangles, keepTriangles, meshFrom, meshVolume, transformMesh, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import {
+  concatMeshes,
+  flipTriangles,
+  keepTriangles,
+  meshFrom,
+  meshVolume,
+  transformMesh,
+  triangleCount,
+  type TriMesh,
+} from '@/core/mesh/tri-mesh'
 import { translation, scaling } from '@/core/math/affine'
 import { sphere } from '@/testing/shapes'
 import { plateMesh } from '@/core/scan/shapes'
@@ -34,12 +43,17 @@ describe('check-up', () => {
     const crossed = checkUp(concatMeshes([s, transformMesh(s, translation([10, 0, 0]))])).facts
     expect(crossed.pieces).toBe(2)
     expect(crossed.selfCrossings).toBeGreaterThan(20)
-    const hollow = checkUp(concatMeshes([s, { ...transformMesh(s, scaling(0.5)), triangles: flipTriangles(s.triangles) }])).facts
+    const hollow = checkUp(
+      concatMeshes([s, { ...transformMesh(s, scaling(0.5)), triangles: flipTriangles(s.triangles) }]),
+    ).facts
     expect(faultCount(hollow)).toBe(0)
   })
   it('tells two tetrahedra at one vertex, a doubled triangle and a three-winged edge', () => {
     const tet = [0, 2, 1, 0, 1, 3, 1, 2, 3, 2, 0, 3]
-    const two = meshFrom([0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, -1, 0, 0, 0, -1, 0, 0, 0, -1], [...tet, 0, 4, 5, 0, 6, 4, 4, 6, 5, 5, 6, 0])
+    const two = meshFrom(
+      [0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, -1, 0, 0, 0, -1, 0, 0, 0, -1],
+      [...tet, 0, 4, 5, 0, 6, 4, 4, 6, 5, 5, 6, 0],
+    )
     expect(checkUp(two).facts).toMatchObject({ nonManifoldVertices: 1, pieces: 2 })
     const doubled = meshFrom([0, 0, 0, 1, 0, 0, 0, 1, 0], [0, 1, 2, 0, 1, 2])
     expect(checkUp(doubled).facts.duplicates).toBe(1)
@@ -59,21 +73,34 @@ describe('mending parts', () => {
     const s = sphere(10, 3)
     const rng = random(3)
     const triangles = new Uint32Array(s.triangles)
-    for (let t = 0; t < triangles.length; t += 3) if (rng.next() < 0.4) [triangles[t + 1], triangles[t + 2]] = [triangles[t + 2], triangles[t + 1]]
+    for (let t = 0; t < triangles.length; t += 3)
+      if (rng.next() < 0.4) [triangles[t + 1], triangles[t + 2]] = [triangles[t + 2], triangles[t + 1]]
     const out = faceOutward({ ...s, triangles }).mesh
     expect(checkUp(out).facts).toMatchObject({ flippedEdges: 0, insideOutPieces: 0 })
     expect(meshVolume(out)).toBeCloseTo(meshVolume(s), 3)
   })
   it('cuts a Moebius strip instead of hanging on it', () => {
-    const n = 24, p: number[] = [], t: number[] = []
-    for (let i = 0; i < n; i++) for (const w of [-1, 1]) { const a = (2 * Math.PI * i) / n; p.push((5 + w * Math.cos(a / 2)) * Math.cos(a), (5 + w * Math.cos(a / 2)) * Math.sin(a), w * Math.sin(a / 2)) }
-    for (let i = 0; i < n; i++) { const [a, b] = [2 * i, 2 * i + 1], [c, d] = i + 1 < n ? [2 * i + 2, 2 * i + 3] : [1, 0]; t.push(a, c, b, b, c, d) }
+    const n = 24,
+      p: number[] = [],
+      t: number[] = []
+    for (let i = 0; i < n; i++)
+      for (const w of [-1, 1]) {
+        const a = (2 * Math.PI * i) / n
+        p.push((5 + w * Math.cos(a / 2)) * Math.cos(a), (5 + w * Math.cos(a / 2)) * Math.sin(a), w * Math.sin(a / 2))
+      }
+    for (let i = 0; i < n; i++) {
+      const [a, b] = [2 * i, 2 * i + 1],
+        [c, d] = i + 1 < n ? [2 * i + 2, 2 * i + 3] : [1, 0]
+      t.push(a, c, b, b, c, d)
+    }
     const o = faceOutward(meshFrom(p, t))
     expect(o.cut).toBeGreaterThan(0)
     expect(checkUp(o.mesh).facts.flippedEdges).toBe(0)
   })
   it('clears specks by share and by distance', () => {
-    const s = sphere(10, 3), far = transformMesh(sphere(0.3, 1), translation([30, 0, 0])), near = transformMesh(sphere(0.3, 1), translation([10.5, 0, 0]))
+    const s = sphere(10, 3),
+      far = transformMesh(sphere(0.3, 1), translation([30, 0, 0])),
+      near = transformMesh(sphere(0.3, 1), translation([10.5, 0, 0]))
     const all = concatMeshes([s, far, near])
     expect(clearSpecks(all, { share: 0.01 })).toMatchObject({ removed: 2, pieces: 1 })
     expect(clearSpecks(all, { smallerThan: 2, furtherThan: 5 })).toMatchObject({ removed: 1, pieces: 2 })
@@ -88,9 +115,12 @@ describe('mending parts', () => {
   })
   it('closes a hole smoothly on the shape and leaves every old vertex alone', () => {
     const s = sphere(20, 5)
-    const keep = Uint8Array.from({ length: triangleCount(s) }, (_, t) => (s.positions[3 * s.triangles[3 * t] + 2] > 16 ? 0 : 1))
+    const keep = Uint8Array.from({ length: triangleCount(s) }, (_, t) =>
+      s.positions[3 * s.triangles[3 * t] + 2] > 16 ? 0 : 1,
+    )
     const open = keepTriangles(s, keep).mesh
-    const smooth = closeHoles(open, { how: 'smooth' }), flat = closeHoles(open, { how: 'flat' })
+    const smooth = closeHoles(open, { how: 'smooth' }),
+      flat = closeHoles(open, { how: 'flat' })
     expect(smooth.closed).toBe(1)
     expect(smooth.mesh.positions.slice(0, open.positions.length)).toEqual(open.positions)
     expect(checkUp(smooth.mesh).facts).toMatchObject({ closed: true, selfCrossings: 0, folded: 0 })
@@ -101,8 +131,14 @@ describe('mending parts', () => {
     expect(Math.abs(loss(smooth.mesh)) / cap).toBeLessThan(0.2)
   })
   it('closes a hole of thousands of edges in good time', () => {
-    const n = 5000, p: number[] = [0, 0, -5], t: number[] = []
-    for (let i = 0; i < n; i++) { const a = (2 * Math.PI * i) / n; p.push(50 * Math.cos(a), 50 * Math.sin(a), Math.sin(5 * a)) ; t.push(0, 1 + ((i + 1) % n), 1 + i) }
+    const n = 5000,
+      p: number[] = [0, 0, -5],
+      t: number[] = []
+    for (let i = 0; i < n; i++) {
+      const a = (2 * Math.PI * i) / n
+      p.push(50 * Math.cos(a), 50 * Math.sin(a), Math.sin(5 * a))
+      t.push(0, 1 + ((i + 1) % n), 1 + i)
+    }
     const from = performance.now()
     const c = closeHoles(meshFrom(p, t), { how: 'flat' })
     expect(c.closed).toBe(1)
@@ -118,8 +154,13 @@ describe('mend all', () => {
     const keep = new Uint8Array(triangleCount(s)).fill(1)
     for (let i = 0; i < 6; i++) keep[Math.floor(rng.next() * keep.length)] = 0
     const positions = s.positions.slice()
-    for (let i = 0; i < 8; i++) { const v = Math.floor(rng.next() * (positions.length / 3)); for (let k = 0; k < 3; k++) positions[3 * v + k] += 2.4 * (rng.next() - 0.5) }
-    const specks = Array.from({ length: 5 }, () => transformMesh(sphere(0.4, 1), translation([30 * rng.next() + 22, 0, 30 * rng.next()])))
+    for (let i = 0; i < 8; i++) {
+      const v = Math.floor(rng.next() * (positions.length / 3))
+      for (let k = 0; k < 3; k++) positions[3 * v + k] += 2.4 * (rng.next() - 0.5)
+    }
+    const specks = Array.from({ length: 5 }, () =>
+      transformMesh(sphere(0.4, 1), translation([30 * rng.next() + 22, 0, 30 * rng.next()])),
+    )
     return concatMeshes([keepTriangles({ positions, triangles: s.triangles }, keep).mesh, ...specks])
   }
   it.each([1, 2, 3, 4, 5, 6])('brings a damaged sphere back to one sound skin (seed %d)', (seed) => {
@@ -132,7 +173,11 @@ describe('mend all', () => {
   it('leaves a sound mesh as it is, and never ends with more faults than it found', () => {
     const s = sphere(5, 3)
     expect(mendAll(s, choice).mesh).toBe(s)
-    for (const bad of [meshFrom([0, 0, 0, 1, 0, 0, 0, 1, 0], [0, 1, 2]), concatMeshes([s, s]), meshFrom([0, 0, 0, NaN, 0, 0, 0, 1, 0, 1, 1, 0], [0, 1, 2, 0, 3, 2])]) {
+    for (const bad of [
+      meshFrom([0, 0, 0, 1, 0, 0, 0, 1, 0], [0, 1, 2]),
+      concatMeshes([s, s]),
+      meshFrom([0, 0, 0, NaN, 0, 0, 0, 1, 0, 1, 1, 0], [0, 1, 2, 0, 3, 2]),
+    ]) {
       const m = mendAll(bad, choice)
       expect(faultCount(m.after)).toBeLessThanOrEqual(faultCount(m.before))
     }

@@ -21,19 +21,32 @@ export function pieceFacts(mesh: TriMesh, topology = buildTopology(mesh)): Piece
   for (const i of piece) sizes[i]++
   const triangles = Array.from(sizes, (s) => new Uint32Array(s))
   const fill = new Uint32Array(count)
-  piece.forEach((i, t) => { triangles[i][fill[i]++] = t })
+  piece.forEach((i, t) => {
+    triangles[i][fill[i]++] = t
+  })
   const sound = new Array<boolean>(count).fill(true)
-  for (let h = 0; h < topology.twin.length; h++) if (topology.twin[h] === open || topology.twin[h] === shared || topology.sameWay[h]) sound[piece[triangleOf(h)]] = false
-  const p = mesh.positions, k = mesh.triangles
+  for (let h = 0; h < topology.twin.length; h++)
+    if (topology.twin[h] === open || topology.twin[h] === shared || topology.sameWay[h])
+      sound[piece[triangleOf(h)]] = false
+  const p = mesh.positions,
+    k = mesh.triangles
   const volume = triangles.map((list) => {
     // About a corner of the piece itself, so far-off pieces keep their digits.
     const o = 3 * k[3 * list[0]]
     let s = 0
     for (const t of list) {
-      const a = 3 * k[3 * t], b = 3 * k[3 * t + 1], c = 3 * k[3 * t + 2]
-      const ax = p[a] - p[o], ay = p[a + 1] - p[o + 1], az = p[a + 2] - p[o + 2]
-      const bx = p[b] - p[o], by = p[b + 1] - p[o + 1], bz = p[b + 2] - p[o + 2]
-      const cx = p[c] - p[o], cy = p[c + 1] - p[o + 1], cz = p[c + 2] - p[o + 2]
+      const a = 3 * k[3 * t],
+        b = 3 * k[3 * t + 1],
+        c = 3 * k[3 * t + 2]
+      const ax = p[a] - p[o],
+        ay = p[a + 1] - p[o + 1],
+        az = p[a + 2] - p[o + 2]
+      const bx = p[b] - p[o],
+        by = p[b + 1] - p[o + 1],
+        bz = p[b + 2] - p[o + 2]
+      const cx = p[c] - p[o],
+        cy = p[c + 1] - p[o + 1],
+        cz = p[c + 2] - p[o + 2]
       s += ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx)
     }
     return s / 6
@@ -53,12 +66,23 @@ export function pieceFacts(mesh: TriMesh, topology = buildTopology(mesh)): Piece
 }
 
 /** Odd number of crossings with the closed pieces other than its own: the piece lies inside another. */
-function insideOther(mesh: TriMesh, search: NearestInGrid, piece: Uint32Array, sound: readonly boolean[], own: number, list: Uint32Array): boolean {
+function insideOther(
+  mesh: TriMesh,
+  search: NearestInGrid,
+  piece: Uint32Array,
+  sound: readonly boolean[],
+  own: number,
+  list: Uint32Array,
+): boolean {
   const [a, b, c] = corners(mesh, list[0])
   const from: Vec3 = [(a[0] + b[0] + c[0]) / 3, (a[1] + b[1] + c[1]) / 3, (a[2] + b[2] + c[2]) / 3]
   // Three odd directions vote, so a ray along an edge does not decide.
   let votes = 0
-  for (const d of [[0.5377, 0.7321, 0.4182], [-0.3141, 0.2718, 0.9094], [0.1123, -0.9581, -0.2635]] as const) {
+  for (const d of [
+    [0.5377, 0.7321, 0.4182],
+    [-0.3141, 0.2718, 0.9094],
+    [0.1123, -0.9581, -0.2635],
+  ] as const) {
     if (search.crossings(from, normalize(d), (t) => piece[t] !== own && sound[piece[t]]) % 2) votes++
   }
   return votes >= 2
@@ -110,7 +134,10 @@ export function faceOutward(input: TriMesh, work: Work = quiet): Oriented {
       for (const i of [h, 3 * t + ((h - 3 * t + 1) % 3)]) {
         const v = triangles[i]
         triangles[i] = input.positions.length / 3 + extra.length / 3
-        const from = v < input.positions.length / 3 ? input.positions.subarray(3 * v, 3 * v + 3) : extra.slice(3 * v - input.positions.length, 3 * v - input.positions.length + 3)
+        const from =
+          v < input.positions.length / 3
+            ? input.positions.subarray(3 * v, 3 * v + 3)
+            : extra.slice(3 * v - input.positions.length, 3 * v - input.positions.length + 3)
         extra.push(from[0], from[1], from[2])
       }
     }
@@ -135,10 +162,11 @@ export function faceOutward(input: TriMesh, work: Work = quiet): Oriented {
       search ??= new NearestInGrid({ positions, triangles })
       wrong = facesInward(mesh, search, list, facts.volume[i])
     }
-    if (wrong) for (const t of list) {
-      turn(t)
-      turnedNow[t] ^= 1
-    }
+    if (wrong)
+      for (const t of list) {
+        turn(t)
+        turnedNow[t] ^= 1
+      }
   })
   return { mesh, turned: turnedNow.reduce((s, f) => s + f, 0), cut: conflicts.length }
 }

@@ -9,20 +9,31 @@ import { flatTriangulation, leastWeightTriangulation } from './triangulate-rim'
 export type HoleFill = 'flat' | 'smooth' | 'curvature'
 
 /** @param given a first triangulation of the loop's corners; found by least weight (or flat) when left out */
-export function patchLoop(ground: PatchGround, loop: Loop, how: HoleFill, given?: readonly number[], work: Work = quiet): Patch {
+export function patchLoop(
+  ground: PatchGround,
+  loop: Loop,
+  how: HoleFill,
+  given?: readonly number[],
+  work: Work = quiet,
+): Patch {
   const { mesh, around, normals } = ground
   const n = loop.points.length
   const at = new Map<number, number>()
-  loop.vertices.forEach((v, i) => { if (v >= 0 && !at.has(v)) at.set(v, i) })
+  loop.vertices.forEach((v, i) => {
+    if (v >= 0 && !at.has(v)) at.set(v, i)
+  })
   const linked = new Set<number>()
   // Neighbours of each corner in the mesh around, as x y z; corners of the loop itself are told apart.
   const outer = loop.vertices.map((v) => {
     if (v < 0) return []
     const seen = new Set<number>()
-    for (let i = around.start[v]; i < around.start[v + 1]; i++) for (let c = 0; c < 3; c++) seen.add(mesh.triangles[3 * around.list[i] + c])
+    for (let i = around.start[v]; i < around.start[v + 1]; i++)
+      for (let c = 0; c < 3; c++) seen.add(mesh.triangles[3 * around.list[i] + c])
     seen.delete(v)
     for (const u of seen) if (at.has(u)) linked.add(at.get(v)! * n + at.get(u)!)
-    return Array.from(seen).filter((u) => !at.has(u)).flatMap((u) => vertex(mesh, u))
+    return Array.from(seen)
+      .filter((u) => !at.has(u))
+      .flatMap((u) => vertex(mesh, u))
   })
   const first = loop.vertices.map((v, i) => (v < 0 ? i : at.get(v)!))
   const joined = (i: number, j: number) => i < n && j < n && linked.has(first[i] * n + first[j])
@@ -35,13 +46,17 @@ export function patchLoop(ground: PatchGround, loop: Loop, how: HoleFill, given?
       return [normals[3 * t], normals[3 * t + 1], normals[3 * t + 2]]
     })
     const flat = how === 'flat' ? flatTriangulation(loop.points) : null
-    cut = flat && !crossesMesh(flat, n, joined) ? flat : leastWeightTriangulation(loop.points, { outside, joined }, span(work, 0, 0.4))
+    cut =
+      flat && !crossesMesh(flat, n, joined)
+        ? flat
+        : leastWeightTriangulation(loop.points, { outside, joined }, span(work, 0, 0.4))
   }
   const patch = new Patch(loop.points.flat(), n, cut, joined)
   if (how === 'flat') return patch
   // Edge length wanted at each corner: the mean of the edges that meet there.
   const wanted = loop.points.map((p, i) => {
-    let sum = 0, count = 0
+    let sum = 0,
+      count = 0
     const take = (x: number, y: number, z: number) => {
       sum += Math.hypot(p[0] - x, p[1] - y, p[2] - z)
       count++
@@ -72,10 +87,12 @@ export function patchLoop(ground: PatchGround, loop: Loop, how: HoleFill, given?
 }
 
 function crossesMesh(triangles: readonly number[], n: number, joined: (i: number, j: number) => boolean): boolean {
-  for (let i = 0; i < triangles.length; i += 3) for (let c = 0; c < 3; c++) {
-    const a = triangles[i + c], b = triangles[i + ((c + 1) % 3)]
-    const gap = Math.abs(a - b)
-    if (gap !== 1 && gap !== n - 1 && joined(a, b)) return true
-  }
+  for (let i = 0; i < triangles.length; i += 3)
+    for (let c = 0; c < 3; c++) {
+      const a = triangles[i + c],
+        b = triangles[i + ((c + 1) % 3)]
+      const gap = Math.abs(a - b)
+      if (gap !== 1 && gap !== n - 1 && joined(a, b)) return true
+    }
   return false
 }

@@ -12,17 +12,23 @@ import { flatTriangulation, leastWeightTriangulation } from './triangulate-rim'
 
 const area = (points: readonly Vec3[], tri: readonly number[]) => {
   let s = 0
-  for (let i = 0; i < tri.length; i += 3) s += length(cross(sub(points[tri[i + 1]], points[tri[i]]), sub(points[tri[i + 2]], points[tri[i]]))) / 2
+  for (let i = 0; i < tri.length; i += 3)
+    s += length(cross(sub(points[tri[i + 1]], points[tri[i]]), sub(points[tri[i + 2]], points[tri[i]]))) / 2
   return s
 }
 const free = { outside: [] as null[], joined: () => false }
-const polygon = (n: number, r: number, z = (_a: number) => 0): Vec3[] => Array.from({ length: n }, (_, i) => { const a = (2 * Math.PI * i) / n; return [r * Math.cos(a), r * Math.sin(a), z(a)] })
+const polygon = (n: number, r: number, z = (_a: number) => 0): Vec3[] =>
+  Array.from({ length: n }, (_, i) => {
+    const a = (2 * Math.PI * i) / n
+    return [r * Math.cos(a), r * Math.sin(a), z(a)]
+  })
 
 /** Every way to triangulate a polygon's corners i..k, for small ones: what least weight has to match. */
 function every(i: number, k: number): number[][] {
   if (k - i < 2) return [[]]
   const out: number[][] = []
-  for (let m = i + 1; m < k; m++) for (const a of every(i, m)) for (const b of every(m, k)) out.push([i, m, k, ...a, ...b])
+  for (let m = i + 1; m < k; m++)
+    for (const a of every(i, m)) for (const b of every(m, k)) out.push([i, m, k, ...a, ...b])
   return out
 }
 
@@ -34,9 +40,11 @@ describe('spanning a rim', () => {
         expect(tri).toHaveLength(3 * (n - 2))
         expect(area(p, tri)).toBeCloseTo((n / 2) * 100 * Math.sin((2 * Math.PI) / n), 6)
         const edges = new Set<string>()
-        for (let i = 0; i < tri.length; i += 3) for (let c = 0; c < 3; c++) edges.add(`${tri[i + c]} ${tri[i + ((c + 1) % 3)]}`)
+        for (let i = 0; i < tri.length; i += 3)
+          for (let c = 0; c < 3; c++) edges.add(`${tri[i + c]} ${tri[i + ((c + 1) % 3)]}`)
         expect(edges.size).toBe(tri.length)
-        for (let i = 0; i < n; i++) expect(edges.has(`${i} ${(i + 1) % n}`) || edges.has(`${(i + 1) % n} ${i}`)).toBe(true)
+        for (let i = 0; i < n; i++)
+          expect(edges.has(`${i} ${(i + 1) % n}`) || edges.has(`${(i + 1) % n} ${i}`)).toBe(true)
       }
     }
   })
@@ -70,8 +78,12 @@ describe('spanning a rim', () => {
   })
   it('an edge that is there already is not made again', () => {
     const p = polygon(6, 10)
-    const tri = leastWeightTriangulation(p, { outside: p.map(() => null), joined: (i, j) => (i === 0 && j === 3) || (i === 3 && j === 0) })
-    for (let i = 0; i < tri.length; i += 3) for (let c = 0; c < 3; c++) expect([tri[i + c], tri[i + ((c + 1) % 3)]].sort().join()).not.toBe('0,3')
+    const tri = leastWeightTriangulation(p, {
+      outside: p.map(() => null),
+      joined: (i, j) => (i === 0 && j === 3) || (i === 3 && j === 0),
+    })
+    for (let i = 0; i < tri.length; i += 3)
+      for (let c = 0; c < 3; c++) expect([tri[i + c], tri[i + ((c + 1) % 3)]].sort().join()).not.toBe('0,3')
   })
 })
 
@@ -80,14 +92,17 @@ describe('a patch', () => {
     const open = without(sphere(10, 4), (_x, _y, z) => z > 7)
     const loop = loopOfRim(open, findRims(open, buildTopology(open))[0])
     const ground = patchGround(open)
-    const flat = patchLoop(ground, loop, 'flat'), smooth = patchLoop(ground, loop, 'smooth')
-    for (const patch of [flat, smooth]) loop.points.forEach((q, i) => expect(patch.points.slice(3 * i, 3 * i + 3)).toEqual([...q]))
+    const flat = patchLoop(ground, loop, 'flat'),
+      smooth = patchLoop(ground, loop, 'smooth')
+    for (const patch of [flat, smooth])
+      loop.points.forEach((q, i) => expect(patch.points.slice(3 * i, 3 * i + 3)).toEqual([...q]))
     const edge = length(sub(loop.points[0], loop.points[1]))
     let sum = 0
-    for (let i = 0; i < smooth.triangles.length; i += 3) for (let c = 0; c < 3; c++) {
-      const [a, b] = [smooth.triangles[i + c], smooth.triangles[i + ((c + 1) % 3)]]
-      sum += Math.hypot(...[0, 1, 2].map((k) => smooth.points[3 * a + k] - smooth.points[3 * b + k]))
-    }
+    for (let i = 0; i < smooth.triangles.length; i += 3)
+      for (let c = 0; c < 3; c++) {
+        const [a, b] = [smooth.triangles[i + c], smooth.triangles[i + ((c + 1) % 3)]]
+        sum += Math.hypot(...[0, 1, 2].map((k) => smooth.points[3 * a + k] - smooth.points[3 * b + k]))
+      }
     expect(sum / smooth.triangles.length / edge).toBeGreaterThan(0.5)
     expect(sum / smooth.triangles.length / edge).toBeLessThan(2)
     const top = Math.max(...smooth.points.filter((_, i) => i % 3 === 2))
@@ -95,7 +110,11 @@ describe('a patch', () => {
     expect(top).toBeLessThan(10.6)
   })
   it.each([0, 0.05, 0.15])('closes a ragged tube at both ends with noise of %d', (noise) => {
-    const tube = shaken(without(cylinder(8, 20, 60, 12), (_x, _y, z) => z < 1e-6 || z > 20 - 1e-6), noise, 3)
+    const tube = shaken(
+      without(cylinder(8, 20, 60, 12), (_x, _y, z) => z < 1e-6 || z > 20 - 1e-6),
+      noise,
+      3,
+    )
     const c = closeHoles(tube, { how: 'smooth' })
     expect(c).toMatchObject({ closed: 2, left: 0 })
     expect(checkUp(c.mesh).facts).toMatchObject({ closed: true, nonManifoldEdges: 0, flippedEdges: 0 })

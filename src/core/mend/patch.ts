@@ -9,9 +9,15 @@ export class Patch {
   readonly triangles: number[] = []
   private readonly edge = new Map<number, number>()
 
-  constructor(rimPoints: ArrayLike<number>, readonly rim: number, triangles: readonly number[], private readonly taken: (a: number, b: number) => boolean) {
+  constructor(
+    rimPoints: ArrayLike<number>,
+    readonly rim: number,
+    triangles: readonly number[],
+    private readonly taken: (a: number, b: number) => boolean,
+  ) {
     this.points = Array.from(rimPoints)
-    for (let i = 0; i < triangles.length; i += 3) this.put(this.triangles.length / 3, triangles[i], triangles[i + 1], triangles[i + 2])
+    for (let i = 0; i < triangles.length; i += 3)
+      this.put(this.triangles.length / 3, triangles[i], triangles[i + 1], triangles[i + 2])
   }
 
   private put(t: number, a: number, b: number, c: number): void {
@@ -43,23 +49,32 @@ export class Patch {
 
   private area(): number {
     let s = 0
-    for (let i = 0; i < this.triangles.length; i += 3) s += Math.hypot(...this.normal(this.triangles[i], this.triangles[i + 1], this.triangles[i + 2])) / 2
+    for (let i = 0; i < this.triangles.length; i += 3)
+      s += Math.hypot(...this.normal(this.triangles[i], this.triangles[i + 1], this.triangles[i + 2])) / 2
     return s
   }
 
   /** Cosine of the angle at c over the edge ab. */
   private cosine(c: number, a: number, b: number): number {
     const p = this.points
-    const ux = p[3 * a] - p[3 * c], uy = p[3 * a + 1] - p[3 * c + 1], uz = p[3 * a + 2] - p[3 * c + 2]
-    const vx = p[3 * b] - p[3 * c], vy = p[3 * b + 1] - p[3 * c + 1], vz = p[3 * b + 2] - p[3 * c + 2]
+    const ux = p[3 * a] - p[3 * c],
+      uy = p[3 * a + 1] - p[3 * c + 1],
+      uz = p[3 * a + 2] - p[3 * c + 2]
+    const vx = p[3 * b] - p[3 * c],
+      vy = p[3 * b + 1] - p[3 * c + 1],
+      vz = p[3 * b + 2] - p[3 * c + 2]
     const l = Math.hypot(ux, uy, uz) * Math.hypot(vx, vy, vz)
     return l > 0 ? (ux * vx + uy * vy + uz * vz) / l : 1
   }
 
   private normal(a: number, b: number, c: number): [number, number, number] {
     const p = this.points
-    const ux = p[3 * b] - p[3 * a], uy = p[3 * b + 1] - p[3 * a + 1], uz = p[3 * b + 2] - p[3 * a + 2]
-    const vx = p[3 * c] - p[3 * a], vy = p[3 * c + 1] - p[3 * a + 1], vz = p[3 * c + 2] - p[3 * a + 2]
+    const ux = p[3 * b] - p[3 * a],
+      uy = p[3 * b + 1] - p[3 * a + 1],
+      uz = p[3 * b + 2] - p[3 * a + 2]
+    const vx = p[3 * c] - p[3 * a],
+      vy = p[3 * c + 1] - p[3 * a + 1],
+      vz = p[3 * c + 2] - p[3 * a + 2]
     return [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
   }
 
@@ -70,16 +85,24 @@ export class Patch {
       let flips = 0
       for (let t = 0; 3 * t < this.triangles.length; t++) {
         for (let c = 0; c < 3; c++) {
-          const a = this.triangles[3 * t + c], b = this.triangles[3 * t + ((c + 1) % 3)]
+          const a = this.triangles[3 * t + c],
+            b = this.triangles[3 * t + ((c + 1) % 3)]
           const u = this.edge.get(key(b, a))
           if (u === undefined || u === t) continue
-          const x = this.opposite(t, a, b), y = this.opposite(u, a, b)
+          const x = this.opposite(t, a, b),
+            y = this.opposite(u, a, b)
           if (x < 0 || y < 0 || x === y) continue
           // Two angles add to over 180 degrees exactly when their cosines add to less than zero.
           if (this.cosine(x, a, b) + this.cosine(y, a, b) >= -1e-6) continue
           if (this.edge.has(key(x, y)) || this.edge.has(key(y, x)) || this.taken(x, y)) continue
-          const before = this.normal(a, b, x), n1 = this.normal(x, a, y), n2 = this.normal(y, b, x)
-          if (before[0] * n1[0] + before[1] * n1[1] + before[2] * n1[2] <= 0 || before[0] * n2[0] + before[1] * n2[1] + before[2] * n2[2] <= 0) continue
+          const before = this.normal(a, b, x),
+            n1 = this.normal(x, a, y),
+            n2 = this.normal(y, b, x)
+          if (
+            before[0] * n1[0] + before[1] * n1[1] + before[2] * n1[2] <= 0 ||
+            before[0] * n2[0] + before[1] * n2[1] + before[2] * n2[2] <= 0
+          )
+            continue
           this.drop(t)
           this.drop(u)
           this.put(t, x, a, y)
@@ -98,7 +121,10 @@ export class Patch {
    * Splits triangles at their middle until edges match the length wanted at each corner (Pfeifle & Seidel 1996; density factor sqrt 2).
    * `after` runs after each round: fairing coarse patches first leaves little to do on the fine one.
    */
-  refine(wanted: readonly number[], { most = 12000, after = () => {} }: { most?: number; after?: () => void } = {}): void {
+  refine(
+    wanted: readonly number[],
+    { most = 12000, after = () => {} }: { most?: number; after?: () => void } = {},
+  ): void {
     const sigma = [...wanted]
     // A wide hole with a fine rim gets coarser towards its middle, or it would drown in triangles.
     const expected = this.area() / (0.87 * (wanted.reduce((s, v) => s + v, 0) / wanted.length) ** 2)
@@ -148,7 +174,9 @@ export class Patch {
     const mid = new Float64Array(3 * total)
     const laplace = (x: Float64Array) => {
       for (let v = 0; v < total; v++) {
-        let a = 0, b = 0, c = 0
+        let a = 0,
+          b = 0,
+          c = 0
         for (let i = start[v]; i < start[v + 1]; i++) {
           const u = 3 * (list[i] - this.rim)
           if (u < 0) continue
@@ -182,31 +210,50 @@ export class Patch {
       }
     }
     const diagonal = new Float64Array(3 * inner).fill(1)
-    for (let i = 0; i < list.length; i++) if (list[i] >= this.rim) for (let k = 0; k < 3; k++) diagonal[3 * (list[i] - this.rim) + k] += weight[i] ** 2
+    for (let i = 0; i < list.length; i++)
+      if (list[i] >= this.rim) for (let k = 0; k < 3; k++) diagonal[3 * (list[i] - this.rim) + k] += weight[i] ** 2
     const right = new Float64Array(3 * inner)
     transpose(fixed, right)
     for (let i = 0; i < right.length; i++) right[i] = -right[i]
     const begin = Float64Array.from(this.points.slice(3 * this.rim))
-    const x = conjugateGradient(3 * inner, (v, out) => {
-      laplace(v)
-      transpose(mid, out)
-    }, diagonal, right, begin, { tolerance: 1e-6, iterations })
+    const x = conjugateGradient(
+      3 * inner,
+      (v, out) => {
+        laplace(v)
+        transpose(mid, out)
+      },
+      diagonal,
+      right,
+      begin,
+      { tolerance: 1e-6, iterations },
+    )
     for (let i = 0; i < x.length; i++) this.points[3 * this.rim + i] = x[i]
   }
 
   /** Neighbours with weights that add to one (compressed rows), and what fixed points add to each Laplacian. */
-  private laplacian(outer: readonly (readonly number[])[]): { start: Uint32Array; list: Uint32Array; weight: Float64Array; fixed: Float64Array } {
+  private laplacian(outer: readonly (readonly number[])[]): {
+    start: Uint32Array
+    list: Uint32Array
+    weight: Float64Array
+    fixed: Float64Array
+  } {
     const total = this.points.length / 3
     const p = this.points
     const sets: number[][] = Array.from({ length: total }, () => [])
-    for (let i = 0; i < this.triangles.length; i += 3) for (let c = 0; c < 3; c++) {
-      const a = this.triangles[i + c], b = this.triangles[i + ((c + 1) % 3)]
-      if (!sets[a].includes(b)) sets[a].push(b)
-      if (!sets[b].includes(a)) sets[b].push(a)
-    }
+    for (let i = 0; i < this.triangles.length; i += 3)
+      for (let c = 0; c < 3; c++) {
+        const a = this.triangles[i + c],
+          b = this.triangles[i + ((c + 1) % 3)]
+        if (!sets[a].includes(b)) sets[a].push(b)
+        if (!sets[b].includes(a)) sets[b].push(a)
+      }
     const start = new Uint32Array(total + 1)
-    sets.forEach((s, v) => { start[v + 1] = start[v] + s.length })
-    const list = new Uint32Array(start[total]), weight = new Float64Array(start[total]), fixed = new Float64Array(3 * total)
+    sets.forEach((s, v) => {
+      start[v + 1] = start[v] + s.length
+    })
+    const list = new Uint32Array(start[total]),
+      weight = new Float64Array(start[total]),
+      fixed = new Float64Array(3 * total)
     for (let v = 0; v < total; v++) {
       const around = v < this.rim ? outer[v] : []
       let sum = 0
@@ -216,7 +263,9 @@ export class Patch {
         sum += weight[start[v] + i] = 1 / Math.max(this.gap(u, v), 1e-9)
       })
       for (let i = 0; i < around.length; i += 3) {
-        const w = 1 / Math.max(Math.hypot(around[i] - p[3 * v], around[i + 1] - p[3 * v + 1], around[i + 2] - p[3 * v + 2]), 1e-9)
+        const w =
+          1 /
+          Math.max(Math.hypot(around[i] - p[3 * v], around[i + 1] - p[3 * v + 1], around[i + 2] - p[3 * v + 2]), 1e-9)
         far.push(w)
         sum += w
       }
@@ -225,7 +274,9 @@ export class Patch {
         if (list[i] < this.rim) for (let k = 0; k < 3; k++) fixed[3 * v + k] += weight[i] * p[3 * list[i] + k]
       }
       for (let k = 0; k < 3; k++) {
-        far.forEach((w, i) => { fixed[3 * v + k] += (w / sum) * around[3 * i + k] })
+        far.forEach((w, i) => {
+          fixed[3 * v + k] += (w / sum) * around[3 * i + k]
+        })
         if (v < this.rim) fixed[3 * v + k] -= p[3 * v + k]
       }
     }

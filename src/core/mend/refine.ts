@@ -15,7 +15,9 @@ export interface RefineChoice {
 }
 
 /** Corners that may go anywhere on the skin, only along a kept line, or nowhere. */
-const loose = 0, onLine = 1, fixed = 2
+const loose = 0,
+  onLine = 1,
+  fixed = 2
 const key = (a: number, b: number) => (a < b ? a * 67108864 + b : b * 67108864 + a)
 
 class Skin {
@@ -41,14 +43,19 @@ class Skin {
       if (w > h || w === -2 || w === -1) {
         let sharp = w < 0 || topology.sameWay[h] === 1
         if (!sharp) {
-          const a = 3 * triangleOf(h), b = 3 * triangleOf(w)
+          const a = 3 * triangleOf(h),
+            b = 3 * triangleOf(w)
           sharp = normals[a] * normals[b] + normals[a + 1] * normals[b + 1] + normals[a + 2] * normals[b + 2] < limit
         }
         if (!sharp) continue
-        const a = mesh.triangles[h], b = mesh.triangles[nextIn(h)]
+        const a = mesh.triangles[h],
+          b = mesh.triangles[nextIn(h)]
         if (this.lines.has(key(a, b))) continue
         this.lines.add(key(a, b))
-        for (const [v, u] of [[a, b], [b, a]]) {
+        for (const [v, u] of [
+          [a, b],
+          [b, a],
+        ]) {
           n[v] = Math.min(3, n[v] + 1)
           const d = [0, 1, 2].map((k) => this.p[3 * u + k] - this.p[3 * v + k])
           const l = Math.hypot(...d) || 1
@@ -60,24 +67,46 @@ class Skin {
         }
       }
     }
-    n.forEach((c, v) => { kind[v] = c === 0 ? loose : c === 2 ? onLine : fixed })
+    n.forEach((c, v) => {
+      kind[v] = c === 0 ? loose : c === 2 ? onLine : fixed
+    })
     this.kind = kind
   }
 
-  alive(t: number): boolean { return this.t[3 * t] >= 0 }
-  square(a: number, b: number): number { const p = this.p; return (p[3 * a] - p[3 * b]) ** 2 + (p[3 * a + 1] - p[3 * b + 1]) ** 2 + (p[3 * a + 2] - p[3 * b + 2]) ** 2 }
-  has(t: number, v: number): boolean { const k = this.t; return k[3 * t] === v || k[3 * t + 1] === v || k[3 * t + 2] === v }
-  shared(a: number, b: number): number[] { return this.around[a].filter((t) => this.has(t, b)) }
+  alive(t: number): boolean {
+    return this.t[3 * t] >= 0
+  }
+  square(a: number, b: number): number {
+    const p = this.p
+    return (p[3 * a] - p[3 * b]) ** 2 + (p[3 * a + 1] - p[3 * b + 1]) ** 2 + (p[3 * a + 2] - p[3 * b + 2]) ** 2
+  }
+  has(t: number, v: number): boolean {
+    const k = this.t
+    return k[3 * t] === v || k[3 * t + 1] === v || k[3 * t + 2] === v
+  }
+  shared(a: number, b: number): number[] {
+    return this.around[a].filter((t) => this.has(t, b))
+  }
   third(t: number, a: number, b: number): number {
-    for (let c = 0; c < 3; c++) { const v = this.t[3 * t + c]; if (v !== a && v !== b) return v }
+    for (let c = 0; c < 3; c++) {
+      const v = this.t[3 * t + c]
+      if (v !== a && v !== b) return v
+    }
     return -1
   }
 
   normal(t: number, moved = -1, to?: readonly number[]): [number, number, number] {
     const { p, t: k } = this
     const at = (v: number, a: number) => (v === moved ? to![a] : p[3 * v + a])
-    const a = k[3 * t], b = k[3 * t + 1], c = k[3 * t + 2]
-    const ux = at(b, 0) - at(a, 0), uy = at(b, 1) - at(a, 1), uz = at(b, 2) - at(a, 2), vx = at(c, 0) - at(a, 0), vy = at(c, 1) - at(a, 1), vz = at(c, 2) - at(a, 2)
+    const a = k[3 * t],
+      b = k[3 * t + 1],
+      c = k[3 * t + 2]
+    const ux = at(b, 0) - at(a, 0),
+      uy = at(b, 1) - at(a, 1),
+      uz = at(b, 2) - at(a, 2),
+      vx = at(c, 0) - at(a, 0),
+      vy = at(c, 1) - at(a, 1),
+      vz = at(c, 2) - at(a, 2)
     return [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
   }
 
@@ -113,7 +142,8 @@ class Skin {
     if (this.kind[a] === onLine && !line) return false
     const gone = this.shared(a, b)
     if (gone.length !== 2 && !(gone.length === 1 && line)) return false
-    const na = new Set<number>(), nb = new Set<number>()
+    const na = new Set<number>(),
+      nb = new Set<number>()
     for (const t of this.around[a]) for (let c = 0; c < 3; c++) na.add(this.t[3 * t + c])
     for (const t of this.around[b]) for (let c = 0; c < 3; c++) nb.add(this.t[3 * t + c])
     let common = 0
@@ -123,7 +153,8 @@ class Skin {
     for (const v of na) if (v !== a && v !== b && this.square(v, b) > long * long) return false
     for (const t of this.around[a]) {
       if (gone.includes(t)) continue
-      const before = this.normal(t), after = this.normal(t, a, to)
+      const before = this.normal(t),
+        after = this.normal(t, a, to)
       const l = Math.hypot(...before) * Math.hypot(...after)
       if (before[0] * after[0] + before[1] * after[1] + before[2] * after[2] < 0.5 * l) return false
     }
@@ -132,7 +163,8 @@ class Skin {
       // The line must not be cut short across a bend.
       for (const v of na) if (v !== b && v !== a && this.lines.has(key(a, v))) next = v
       if (next < 0) return false
-      const d = [0, 1, 2].map((k) => this.p[3 * b + k] - this.p[3 * next + k]), e = [0, 1, 2].map((k) => this.p[3 * a + k] - this.p[3 * next + k])
+      const d = [0, 1, 2].map((k) => this.p[3 * b + k] - this.p[3 * next + k]),
+        e = [0, 1, 2].map((k) => this.p[3 * a + k] - this.p[3 * next + k])
       const s = (d[0] * e[0] + d[1] * e[1] + d[2] * e[2]) / (d[0] ** 2 + d[1] ** 2 + d[2] ** 2 || 1)
       if (Math.hypot(e[0] - s * d[0], e[1] - s * d[1], e[2] - s * d[2]) > 0.05 * long) return false
     }
@@ -165,7 +197,8 @@ class Skin {
     const two = this.shared(a, b)
     if (two.length !== 2) return false
     const [s, t] = two
-    const c = this.third(s, a, b), d = this.third(t, a, b)
+    const c = this.third(s, a, b),
+      d = this.third(t, a, b)
     if (c < 0 || d < 0 || c === d || this.shared(c, d).length) return false
     const want = (v: number) => (this.kind[v] === loose ? 6 : 4)
     const off = (v: number, by: number) => (this.around[v].length + by - want(v)) ** 2
@@ -175,26 +208,34 @@ class Skin {
     const forward = k[3 * s + ((ia + 1) % 3)] === b
     const ja = [0, 1, 2].find((i) => k[3 * t + i] === a)!
     if (forward === (k[3 * t + ((ja + 1) % 3)] === b)) return false
-    const n1 = this.normal(s), n2 = this.normal(t)
+    const n1 = this.normal(s),
+      n2 = this.normal(t)
     const mean = [n1[0] + n2[0], n1[1] + n2[1], n1[2] + n2[2]]
-    const first = forward ? [c, a, d] : [d, a, c], second = forward ? [d, b, c] : [c, b, d]
+    const first = forward ? [c, a, d] : [d, a, c],
+      second = forward ? [d, b, c] : [c, b, d]
     const cross = (v: number[]) => {
       const { p } = this
-      const u = [0, 1, 2].map((i) => p[3 * v[1] + i] - p[3 * v[0] + i]), w = [0, 1, 2].map((i) => p[3 * v[2] + i] - p[3 * v[0] + i])
+      const u = [0, 1, 2].map((i) => p[3 * v[1] + i] - p[3 * v[0] + i]),
+        w = [0, 1, 2].map((i) => p[3 * v[2] + i] - p[3 * v[0] + i])
       return [u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]]
     }
     const m = Math.hypot(...mean)
     for (const tri of [first, second]) {
       const n = cross(tri)
       // Both new triangles must face the old way, within 25 degrees.
-      if (n[0] * mean[0] + n[1] * mean[1] + n[2] * mean[2] < 0.9 * m * Math.hypot(...n) || Math.hypot(...n) < 1e-3 * m) return false
+      if (n[0] * mean[0] + n[1] * mean[1] + n[2] * mean[2] < 0.9 * m * Math.hypot(...n) || Math.hypot(...n) < 1e-3 * m)
+        return false
     }
     this.kill(s)
     this.kill(t)
-    for (const [id, v] of [[s, first], [t, second]] as const) for (let i = 0; i < 3; i++) {
-      this.t[3 * id + i] = v[i]
-      this.around[v[i]].push(id)
-    }
+    for (const [id, v] of [
+      [s, first],
+      [t, second],
+    ] as const)
+      for (let i = 0; i < 3; i++) {
+        this.t[3 * id + i] = v[i]
+        this.around[v[i]].push(id)
+      }
     return true
   }
 }
@@ -203,10 +244,15 @@ class Skin {
 export const trianglesFor = (area: number, edge: number): number => area / ((Math.sqrt(3) / 4) * edge * edge)
 
 /** The mesh with edges near `edge` mm. Corners of sharp edges stay where they are. */
-export function refine(mesh: TriMesh, { edge, keepEdges = 40, rounds = 5, most = 4e6 }: RefineChoice, work: Work = quiet): TriMesh {
+export function refine(
+  mesh: TriMesh,
+  { edge, keepEdges = 40, rounds = 5, most = 4e6 }: RefineChoice,
+  work: Work = quiet,
+): TriMesh {
   const skin = new Skin(mesh, keepEdges)
   const ground = new NearestInGrid(mesh)
-  const long = (4 / 3) * edge, short = (4 / 5) * edge
+  const long = (4 / 3) * edge,
+    short = (4 / 5) * edge
   const tick = (round: number, share: number, phase: string) => {
     checkStop(work)
     work.progress((round + share) / rounds, phase)
@@ -220,10 +266,14 @@ export function refine(mesh: TriMesh, { edge, keepEdges = 40, rounds = 5, most =
         if ((t & 8191) === 0) checkStop(work)
         if (!skin.alive(t)) continue
         // The longest edge first, so that splitting does not make needles.
-        let worst = -1, length = long * long
+        let worst = -1,
+          length = long * long
         for (let c = 0; c < 3; c++) {
           const d = skin.square(skin.t[3 * t + c], skin.t[3 * t + ((c + 1) % 3)])
-          if (d > length) { length = d; worst = c }
+          if (d > length) {
+            length = d
+            worst = c
+          }
         }
         if (worst < 0) continue
         if (skin.t.length / 3 > most) break
@@ -235,7 +285,8 @@ export function refine(mesh: TriMesh, { edge, keepEdges = 40, rounds = 5, most =
     for (let t = 0; t < skin.t.length / 3; t++) {
       if ((t & 8191) === 0) checkStop(work)
       for (let c = 0; c < 3 && skin.alive(t); c++) {
-        const a = skin.t[3 * t + c], b = skin.t[3 * t + ((c + 1) % 3)]
+        const a = skin.t[3 * t + c],
+          b = skin.t[3 * t + ((c + 1) % 3)]
         if (skin.square(a, b) >= short * short) continue
         if (skin.collapse(a, b, long) || skin.collapse(b, a, long)) break
       }
@@ -244,7 +295,8 @@ export function refine(mesh: TriMesh, { edge, keepEdges = 40, rounds = 5, most =
     for (let t = 0; t < skin.t.length / 3; t++) {
       if ((t & 8191) === 0) checkStop(work)
       for (let c = 0; c < 3 && skin.alive(t); c++) {
-        const a = skin.t[3 * t + c], b = skin.t[3 * t + ((c + 1) % 3)]
+        const a = skin.t[3 * t + c],
+          b = skin.t[3 * t + ((c + 1) % 3)]
         if (a < b && skin.flip(a, b)) break
       }
     }
@@ -253,7 +305,13 @@ export function refine(mesh: TriMesh, { edge, keepEdges = 40, rounds = 5, most =
     for (let v = 0; v < skin.around.length; v++) {
       if ((v & 4095) === 0) checkStop(work)
       if (skin.kind[v] !== loose || !skin.around[v].length) continue
-      let x = 0, y = 0, z = 0, sum = 0, nx = 0, ny = 0, nz = 0
+      let x = 0,
+        y = 0,
+        z = 0,
+        sum = 0,
+        nx = 0,
+        ny = 0,
+        nz = 0
       // Middle of the ring by area, in the tangent plane.
       for (const t of skin.around[v]) {
         const n = skin.normal(t)
@@ -263,26 +321,38 @@ export function refine(mesh: TriMesh, { edge, keepEdges = 40, rounds = 5, most =
         nx += n[0]
         ny += n[1]
         nz += n[2]
-        x += area * (p[3 * k[3 * t]] + p[3 * k[3 * t + 1]] + p[3 * k[3 * t + 2]]) / 3
-        y += area * (p[3 * k[3 * t] + 1] + p[3 * k[3 * t + 1] + 1] + p[3 * k[3 * t + 2] + 1]) / 3
-        z += area * (p[3 * k[3 * t] + 2] + p[3 * k[3 * t + 1] + 2] + p[3 * k[3 * t + 2] + 2]) / 3
+        x += (area * (p[3 * k[3 * t]] + p[3 * k[3 * t + 1]] + p[3 * k[3 * t + 2]])) / 3
+        y += (area * (p[3 * k[3 * t] + 1] + p[3 * k[3 * t + 1] + 1] + p[3 * k[3 * t + 2] + 1])) / 3
+        z += (area * (p[3 * k[3 * t] + 2] + p[3 * k[3 * t + 1] + 2] + p[3 * k[3 * t + 2] + 2])) / 3
       }
       const l = Math.hypot(nx, ny, nz)
       if (!(sum > 0) || !(l > 0)) continue
       const d = [x / sum - p[3 * v], y / sum - p[3 * v + 1], z / sum - p[3 * v + 2]]
       const off = (d[0] * nx + d[1] * ny + d[2] * nz) / (l * l)
       const to = [p[3 * v] + d[0] - off * nx, p[3 * v + 1] + d[1] - off * ny, p[3 * v + 2] + d[2] - off * nz]
-      if (ground.square(to[0], to[1], to[2]) < Infinity) { to[0] = ground.x; to[1] = ground.y; to[2] = ground.z }
+      if (ground.square(to[0], to[1], to[2]) < Infinity) {
+        to[0] = ground.x
+        to[1] = ground.y
+        to[2] = ground.z
+      }
       let fine = true
       for (const t of skin.around[v]) {
-        const before = skin.normal(t), after = skin.normal(t, v, to)
-        if (before[0] * after[0] + before[1] * after[1] + before[2] * after[2] < 0.3 * Math.hypot(...before) * Math.hypot(...after)) { fine = false; break }
+        const before = skin.normal(t),
+          after = skin.normal(t, v, to)
+        if (
+          before[0] * after[0] + before[1] * after[1] + before[2] * after[2] <
+          0.3 * Math.hypot(...before) * Math.hypot(...after)
+        ) {
+          fine = false
+          break
+        }
       }
       if (fine) for (let k = 0; k < 3; k++) p[3 * v + k] = to[k]
     }
   }
   const to = new Int32Array(skin.around.length).fill(-1)
-  const positions: number[] = [], triangles: number[] = []
+  const positions: number[] = [],
+    triangles: number[] = []
   for (let t = 0; t < skin.t.length / 3; t++) {
     if (!skin.alive(t)) continue
     for (let c = 0; c < 3; c++) {

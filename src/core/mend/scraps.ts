@@ -12,11 +12,19 @@ export interface Scraps {
   readonly isBorder: (rim: number) => boolean
 }
 
-interface OpenPieces { readonly middle: Float64Array; readonly reach: Float64Array; readonly area: Float64Array; readonly ids: number[] }
+interface OpenPieces {
+  readonly middle: Float64Array
+  readonly reach: Float64Array
+  readonly area: Float64Array
+  readonly ids: number[]
+}
 
 /** Middle, reach and area of the pieces that have a rim. */
 function measurePieces(mesh: TriMesh, piece: Uint32Array, count: number, open: ReadonlySet<number>): OpenPieces {
-  const area = new Float64Array(count), middle = new Float64Array(3 * count), corners = new Float64Array(count), reach = new Float64Array(count)
+  const area = new Float64Array(count),
+    middle = new Float64Array(3 * count),
+    corners = new Float64Array(count),
+    reach = new Float64Array(count)
   for (let t = 0; t < piece.length; t++) {
     const i = piece[t]
     area[i] += Math.hypot(...crossOf(mesh, t)) / 2
@@ -32,7 +40,14 @@ function measurePieces(mesh: TriMesh, piece: Uint32Array, count: number, open: R
     if (!open.has(i)) continue
     for (let c = 0; c < 3; c++) {
       const v = mesh.triangles[3 * t + c]
-      reach[i] = Math.max(reach[i], Math.hypot(mesh.positions[3 * v] - middle[3 * i], mesh.positions[3 * v + 1] - middle[3 * i + 1], mesh.positions[3 * v + 2] - middle[3 * i + 2]))
+      reach[i] = Math.max(
+        reach[i],
+        Math.hypot(
+          mesh.positions[3 * v] - middle[3 * i],
+          mesh.positions[3 * v + 1] - middle[3 * i + 1],
+          mesh.positions[3 * v + 2] - middle[3 * i + 2],
+        ),
+      )
     }
   }
   return { middle, reach, area, ids: [...open].sort((a, b) => middle[3 * a] - middle[3 * b]) }
@@ -41,7 +56,10 @@ function measurePieces(mesh: TriMesh, piece: Uint32Array, count: number, open: R
 /** The outline of a rim seen along its mean plane (that of its vector area), and how wide it is. */
 function outlineOf(corners: readonly Vec3[]) {
   const centre = scale(corners.reduce(add), 1 / corners.length)
-  const area = corners.reduce<Vec3>((s, p, i) => add(s, cross(sub(p, centre), sub(corners[(i + 1) % corners.length], centre))), [0, 0, 0])
+  const area = corners.reduce<Vec3>(
+    (s, p, i) => add(s, cross(sub(p, centre), sub(corners[(i + 1) % corners.length], centre))),
+    [0, 0, 0],
+  )
   const twice = length(area)
   const [x, y, n] = frame(twice > 0 ? scale(area, 1 / twice) : [0, 0, 1])
   const flat = (p: Vec3): [number, number] => [dot(sub(p, centre), x), dot(sub(p, centre), y)]
@@ -56,7 +74,12 @@ function outlineOf(corners: readonly Vec3[]) {
       const q = flat(p)
       let inside = false
       for (let a = 0, b = outline.length - 1; a < outline.length; b = a++) {
-        if (outline[a][1] > q[1] !== outline[b][1] > q[1] && q[0] < ((outline[b][0] - outline[a][0]) * (q[1] - outline[a][1])) / (outline[b][1] - outline[a][1]) + outline[a][0]) inside = !inside
+        if (
+          outline[a][1] > q[1] !== outline[b][1] > q[1] &&
+          q[0] <
+            ((outline[b][0] - outline[a][0]) * (q[1] - outline[a][1])) / (outline[b][1] - outline[a][1]) + outline[a][0]
+        )
+          inside = !inside
       }
       return inside
     },
@@ -81,7 +104,8 @@ export function findScraps(mesh: TriMesh, topology: Topology, rims: readonly Rim
     if (!rim.closed || rim.vertices.length < 4) return
     const hole = outlineOf(rim.vertices.map((v) => vertex(mesh, v)))
     // Pieces are in order of x: only those within the hole's stretch of x are looked at.
-    let from = 0, to = ids.length
+    let from = 0,
+      to = ids.length
     while (from < to) {
       const m = (from + to) >> 1
       if (middle[3 * ids[m]] < hole.centre[0] - hole.far) from = m + 1

@@ -17,7 +17,11 @@ export interface SimplifyAim {
   readonly keepRims?: boolean
 }
 
-export interface Simplified { readonly mesh: TriMesh; readonly deviation: TwoSided; readonly tries: number }
+export interface Simplified {
+  readonly mesh: TriMesh
+  readonly deviation: TwoSided
+  readonly tries: number
+}
 
 /** 1 for each end of an edge that bends by more than `degrees`. */
 export function sharpVertices(mesh: TriMesh, degrees: number): Uint8Array {
@@ -28,7 +32,8 @@ export function sharpVertices(mesh: TriMesh, degrees: number): Uint8Array {
   for (let h = 0; h < t.twin.length; h++) {
     const w = t.twin[h]
     if (w <= h) continue
-    const a = 3 * triangleOf(h), b = 3 * triangleOf(w)
+    const a = 3 * triangleOf(h),
+      b = 3 * triangleOf(w)
     if (normals[a] * normals[b] + normals[a + 1] * normals[b + 1] + normals[a + 2] * normals[b + 2] >= limit) continue
     out[mesh.triangles[h]] = out[mesh.triangles[nextIn(h)]] = 1
   }
@@ -47,16 +52,28 @@ export async function simplify(mesh: TriMesh, aim: SimplifyAim, work: Work = qui
   work.progress(0.05, 'simplifying')
   const samples = Math.min(60_000, Math.max(10_000, n >> 5))
   let original: Reference | undefined
-  const measure = (out: TriMesh, part: Work) => deviation(out, mesh, { samples, toFirst: plainReferenceOf(out), toSecond: original ??= plainReferenceOf(mesh) }, part)
+  const measure = (out: TriMesh, part: Work) =>
+    deviation(
+      out,
+      mesh,
+      { samples, toFirst: plainReferenceOf(out), toSecond: (original ??= plainReferenceOf(mesh)) },
+      part,
+    )
   if (n < 8) return { mesh, deviation: measure(mesh, work), tries: 0 }
   if (aim.deviation === undefined) {
-    const { mesh: raw } = await simplifyQuadric(mesh, { triangles: aim.triangles ?? n, error: 10 * diagonal(meshBounds(mesh)), locked, lockRims })
+    const { mesh: raw } = await simplifyQuadric(mesh, {
+      triangles: aim.triangles ?? n,
+      error: 10 * diagonal(meshBounds(mesh)),
+      locked,
+      lockRims,
+    })
     checkStop(work)
     const out = keepSound(raw, span(work, 0.3, 0.5))
     return { mesh: out, deviation: measure(out, span(work, 0.5, 1)), tries: 1 }
   }
   // The quadrics' error is no distance, so the bound on it is sought by halving until the measured one fits.
-  let low = 0, high = 4 * aim.deviation
+  let low = 0,
+    high = 4 * aim.deviation
   let best: Simplified | null = null
   for (let tries = 1; tries <= 8; tries++) {
     const error = tries === 1 ? aim.deviation : (low + high) / 2

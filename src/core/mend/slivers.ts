@@ -3,7 +3,13 @@ import { EditMesh } from '@/core/mesh/edit-mesh'
 import { keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { findDegenerate, findDuplicates } from './defects'
 
-export interface Cleared { readonly mesh: TriMesh; readonly degenerate: number; readonly duplicates: number; readonly left: number; /** For each triangle its number in the input. */ readonly from: Uint32Array }
+export interface Cleared {
+  readonly mesh: TriMesh
+  readonly degenerate: number
+  readonly duplicates: number
+  readonly left: number
+  /** For each triangle its number in the input. */ readonly from: Uint32Array
+}
 
 /**
  * Drops duplicate triangles and removes degenerate ones: a needle's short edge is collapsed, a cap's long edge is flipped.
@@ -15,7 +21,8 @@ export function removeDegenerate(input: TriMesh, known?: number[]): Cleared {
   let mesh = input
   const repeated = new Uint8Array(triangleCount(mesh)).fill(1)
   const { triangles: k } = mesh
-  for (let t = 0; t < repeated.length; t++) if (k[3 * t] === k[3 * t + 1] || k[3 * t + 1] === k[3 * t + 2] || k[3 * t] === k[3 * t + 2]) repeated[t] = 0
+  for (let t = 0; t < repeated.length; t++)
+    if (k[3 * t] === k[3 * t + 1] || k[3 * t + 1] === k[3 * t + 2] || k[3 * t] === k[3 * t + 2]) repeated[t] = 0
   const doubles = known ? [] : findDuplicates(mesh)
   for (const t of doubles) repeated[t] = 0
   let from = new Uint32Array(repeated.length)
@@ -37,7 +44,11 @@ export function removeDegenerate(input: TriMesh, known?: number[]): Cleared {
     for (const t of bad) {
       if (!edit.alive(t)) continue
       const v = [edit.triangles[3 * t], edit.triangles[3 * t + 1], edit.triangles[3 * t + 2]]
-      const pairs = [[v[0], v[1]], [v[1], v[2]], [v[2], v[0]]].sort((p, q) => edit.edge(p[0], p[1]) - edit.edge(q[0], q[1]))
+      const pairs = [
+        [v[0], v[1]],
+        [v[1], v[2]],
+        [v[2], v[0]],
+      ].sort((p, q) => edit.edge(p[0], p[1]) - edit.edge(q[0], q[1]))
       const [shortest, , longest] = pairs
       const needle = edit.edge(shortest[0], shortest[1]) < 0.1 * edit.edge(longest[0], longest[1])
       const collapse = () => edit.collapse(shortest[0], shortest[1]) || edit.collapse(shortest[1], shortest[0])

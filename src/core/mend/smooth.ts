@@ -24,21 +24,36 @@ function freeVertices(mesh: TriMesh, choice: SmoothChoice): Uint8Array {
   if (choice.rim === 'free') return free
   if (region) for (let i = 0; i < mesh.triangles.length; i++) if (!region[(i / 3) | 0]) free[mesh.triangles[i]] = 0
   const t = buildTopology(mesh)
-  for (let h = 0; h < t.twin.length; h++) if (t.twin[h] < 0) free[mesh.triangles[h]] = free[mesh.triangles[nextIn(h)]] = 0
+  for (let h = 0; h < t.twin.length; h++)
+    if (t.twin[h] < 0) free[mesh.triangles[h]] = free[mesh.triangles[nextIn(h)]] = 0
   return free
 }
 
-export interface Smoothed { readonly mesh: TriMesh; /** Furthest a vertex went, mm. */ readonly moved: number; readonly vertices: number; /** Volume change as a share, of closed meshes. */ readonly volumeShare: number }
+export interface Smoothed {
+  readonly mesh: TriMesh
+  /** Furthest a vertex went, mm. */ readonly moved: number
+  readonly vertices: number
+  /** Volume change as a share, of closed meshes. */ readonly volumeShare: number
+}
 
 export function smooth(mesh: TriMesh, choice: SmoothChoice, work: Work = quiet): Smoothed {
   const free = freeVertices(mesh, choice)
-  const positions = choice.how === 'even' ? taubin(mesh, free, choice, work) : choice.how === 'fair' ? implicit(mesh, free, choice, work) : bilateral(mesh, free, choice, work)
-  let moved = 0, vertices = 0
+  const positions =
+    choice.how === 'even'
+      ? taubin(mesh, free, choice, work)
+      : choice.how === 'fair'
+        ? implicit(mesh, free, choice, work)
+        : bilateral(mesh, free, choice, work)
+  let moved = 0,
+    vertices = 0
   const p = mesh.positions
   for (let v = 0; v < free.length; v++) {
     if (!free[v]) continue
     vertices++
-    moved = Math.max(moved, Math.hypot(positions[3 * v] - p[3 * v], positions[3 * v + 1] - p[3 * v + 1], positions[3 * v + 2] - p[3 * v + 2]))
+    moved = Math.max(
+      moved,
+      Math.hypot(positions[3 * v] - p[3 * v], positions[3 * v + 1] - p[3 * v + 1], positions[3 * v + 2] - p[3 * v + 2]),
+    )
   }
   const out = { positions, triangles: mesh.triangles }
   const before = meshVolume(mesh)
@@ -53,12 +68,13 @@ function neighbours(mesh: TriMesh): { start: Uint32Array; list: Uint32Array } {
   const list: number[] = []
   const mark = new Int32Array(n).fill(-1)
   for (let v = 0; v < n; v++) {
-    for (let i = around.start[v]; i < around.start[v + 1]; i++) for (let c = 0; c < 3; c++) {
-      const u = mesh.triangles[3 * around.list[i] + c]
-      if (u === v || mark[u] === v) continue
-      mark[u] = v
-      list.push(u)
-    }
+    for (let i = around.start[v]; i < around.start[v + 1]; i++)
+      for (let c = 0; c < 3; c++) {
+        const u = mesh.triangles[3 * around.list[i] + c]
+        if (u === v || mark[u] === v) continue
+        mark[u] = v
+        list.push(u)
+      }
     start[v + 1] = list.length
   }
   return { start, list: Uint32Array.from(list) }
@@ -69,7 +85,8 @@ function taubin(mesh: TriMesh, free: Uint8Array, { strength, passes }: SmoothCho
   const { start, list } = neighbours(mesh)
   const lambda = 0.1 + 0.53 * strength
   const mu = 1 / (0.1 - 1 / lambda)
-  let x = Float64Array.from(mesh.positions), y = x.slice()
+  let x = Float64Array.from(mesh.positions),
+    y = x.slice()
   for (let pass = 0; pass < 2 * passes; pass++) {
     checkStop(work)
     work.progress(pass / (2 * passes), 'smoothing')
@@ -77,7 +94,9 @@ function taubin(mesh: TriMesh, free: Uint8Array, { strength, passes }: SmoothCho
     for (let v = 0; v < free.length; v++) {
       const n = start[v + 1] - start[v]
       if (!free[v] || !n) continue
-      let a = 0, b = 0, c = 0
+      let a = 0,
+        b = 0,
+        c = 0
       for (let i = start[v]; i < start[v + 1]; i++) {
         const u = 3 * list[i]
         a += x[u]
@@ -98,7 +117,12 @@ function taubin(mesh: TriMesh, free: Uint8Array, { strength, passes }: SmoothCho
  * Implicit fairing by curvature flow with cotangent weights (Desbrun, Meyer, Schröder & Barr 1999): (M + t C) x' = M x, one solve a
  * pass. Closed meshes smoothed whole get their volume back by scaling about their middle, as there.
  */
-function implicit(mesh: TriMesh, free: Uint8Array, { strength, passes, region }: SmoothChoice, work: Work): Float32Array {
+function implicit(
+  mesh: TriMesh,
+  free: Uint8Array,
+  { strength, passes, region }: SmoothChoice,
+  work: Work,
+): Float32Array {
   const { start, list } = neighbours(mesh)
   const { triangles: k } = mesh
   const n = free.length
@@ -108,9 +132,11 @@ function implicit(mesh: TriMesh, free: Uint8Array, { strength, passes, region }:
   }
   let p = Float64Array.from(mesh.positions)
   const volume = meshVolume(mesh)
-  let edges = 0, square = 0
+  let edges = 0,
+    square = 0
   for (let i = 0; i < k.length; i++) {
-    const a = 3 * k[i], b = 3 * k[nextIn(i)]
+    const a = 3 * k[i],
+      b = 3 * k[nextIn(i)]
     square += (p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2
     edges++
   }
@@ -119,16 +145,25 @@ function implicit(mesh: TriMesh, free: Uint8Array, { strength, passes, region }:
   for (let pass = 0; pass < passes; pass++) {
     checkStop(work)
     work.progress(pass / passes, 'fairing')
-    const weight = new Float64Array(list.length), mass = new Float64Array(n)
+    const weight = new Float64Array(list.length),
+      mass = new Float64Array(n)
     for (let t = 0; t < k.length; t += 3) {
       const v = [k[t], k[t + 1], k[t + 2]]
       for (let c = 0; c < 3; c++) {
-        const o = 3 * v[c], a = 3 * v[(c + 1) % 3], b = 3 * v[(c + 2) % 3]
-        const ux = p[a] - p[o], uy = p[a + 1] - p[o + 1], uz = p[a + 2] - p[o + 2], wx = p[b] - p[o], wy = p[b + 1] - p[o + 1], wz = p[b + 2] - p[o + 2]
+        const o = 3 * v[c],
+          a = 3 * v[(c + 1) % 3],
+          b = 3 * v[(c + 2) % 3]
+        const ux = p[a] - p[o],
+          uy = p[a + 1] - p[o + 1],
+          uz = p[a + 2] - p[o + 2],
+          wx = p[b] - p[o],
+          wy = p[b + 1] - p[o + 1],
+          wz = p[b + 2] - p[o + 2]
         const area2 = Math.sqrt((uy * wz - uz * wy) ** 2 + (uz * wx - ux * wz) ** 2 + (ux * wy - uy * wx) ** 2)
         // Obtuse and thin corners give weights that would turn the skin over; they are clamped.
         const cot = Math.max(-0.5, Math.min(10, (ux * wx + uy * wy + uz * wz) / Math.max(area2, 1e-30)))
-        const i = find(v[(c + 1) % 3], v[(c + 2) % 3]), j = find(v[(c + 2) % 3], v[(c + 1) % 3])
+        const i = find(v[(c + 1) % 3], v[(c + 2) % 3]),
+          j = find(v[(c + 2) % 3], v[(c + 1) % 3])
         weight[i] += cot / 2
         weight[j] += cot / 2
         mass[v[c]] += area2 / 6
@@ -141,7 +176,9 @@ function implicit(mesh: TriMesh, free: Uint8Array, { strength, passes, region }:
     for (let v = 0; v < n; v++) if (free[v] && start[v + 1] > start[v]) at[v] = ids.push(v) - 1
     const f = time
     const next = p.slice()
-    const diagonal = new Float64Array(ids.length), right = new Float64Array(ids.length), begin = new Float64Array(ids.length)
+    const diagonal = new Float64Array(ids.length),
+      right = new Float64Array(ids.length),
+      begin = new Float64Array(ids.length)
     ids.forEach((v, i) => {
       let s = Math.max(mass[v], 1e-3 * meanMass)
       for (let q = start[v]; q < start[v + 1]; q++) s += f * weight[q]
@@ -154,18 +191,27 @@ function implicit(mesh: TriMesh, free: Uint8Array, { strength, passes, region }:
         right[i] = s
         begin[i] = p[3 * v + axis]
       })
-      const x = conjugateGradient(ids.length, (y, out) => {
-        for (let i = 0; i < ids.length; i++) {
-          const v = ids[i]
-          let s = diagonal[i] * y[i]
-          for (let q = start[v]; q < start[v + 1]; q++) {
-            const u = at[list[q]]
-            if (u >= 0) s -= f * weight[q] * y[u]
+      const x = conjugateGradient(
+        ids.length,
+        (y, out) => {
+          for (let i = 0; i < ids.length; i++) {
+            const v = ids[i]
+            let s = diagonal[i] * y[i]
+            for (let q = start[v]; q < start[v + 1]; q++) {
+              const u = at[list[q]]
+              if (u >= 0) s -= f * weight[q] * y[u]
+            }
+            out[i] = s
           }
-          out[i] = s
-        }
-      }, diagonal, right, begin, { tolerance: 1e-7, iterations: 400 })
-      ids.forEach((v, i) => { next[3 * v + axis] = x[i] })
+        },
+        diagonal,
+        right,
+        begin,
+        { tolerance: 1e-7, iterations: 400 },
+      )
+      ids.forEach((v, i) => {
+        next[3 * v + axis] = x[i]
+      })
     }
     p = next
   }
@@ -189,13 +235,22 @@ function bilateral(mesh: TriMesh, free: Uint8Array, { strength, passes }: Smooth
   const topology = buildTopology(mesh)
   const around = vertexTriangles(mesh)
   const p = Float64Array.from(mesh.positions)
-  const centre = new Float64Array(3 * n), area = new Float64Array(n)
-  let spread = 0, pairs = 0
+  const centre = new Float64Array(3 * n),
+    area = new Float64Array(n)
+  let spread = 0,
+    pairs = 0
   const measure = () => {
     for (let t = 0; t < n; t++) {
-      const a = 3 * k[3 * t], b = 3 * k[3 * t + 1], c = 3 * k[3 * t + 2]
+      const a = 3 * k[3 * t],
+        b = 3 * k[3 * t + 1],
+        c = 3 * k[3 * t + 2]
       for (let q = 0; q < 3; q++) centre[3 * t + q] = (p[a + q] + p[b + q] + p[c + q]) / 3
-      const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2], vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2]
+      const ux = p[b] - p[a],
+        uy = p[b + 1] - p[a + 1],
+        uz = p[b + 2] - p[a + 2],
+        vx = p[c] - p[a],
+        vy = p[c + 1] - p[a + 1],
+        vz = p[c + 2] - p[a + 2]
       area[t] = Math.sqrt((uy * vz - uz * vy) ** 2 + (uz * vx - ux * vz) ** 2 + (ux * vy - uy * vx) ** 2) / 2
     }
   }
@@ -203,13 +258,15 @@ function bilateral(mesh: TriMesh, free: Uint8Array, { strength, passes }: Smooth
   for (let h = 0; h < topology.twin.length; h++) {
     const w = topology.twin[h]
     if (w <= h) continue
-    const s = 3 * ((h / 3) | 0), t = 3 * ((w / 3) | 0)
+    const s = 3 * ((h / 3) | 0),
+      t = 3 * ((w / 3) | 0)
     spread += Math.hypot(centre[s] - centre[t], centre[s + 1] - centre[t + 1], centre[s + 2] - centre[t + 2])
     pairs++
   }
   const sigmaC = Math.max(1e-12, spread / Math.max(1, pairs))
   const sigmaS = 0.15 + 0.45 * strength
-  let normals = Float64Array.from(triangleNormals(mesh)), next = normals.slice()
+  let normals = Float64Array.from(triangleNormals(mesh)),
+    next = normals.slice()
   const near = (t: number, visit: (u: number) => void) => {
     for (let c = 0; c < 3; c++) {
       const v = k[3 * t + c]
@@ -220,10 +277,18 @@ function bilateral(mesh: TriMesh, free: Uint8Array, { strength, passes }: Smooth
     checkStop(work)
     work.progress((0.6 * pass) / passes, 'filtering normals')
     for (let t = 0; t < n; t++) {
-      let x = area[t] * normals[3 * t], y = area[t] * normals[3 * t + 1], z = area[t] * normals[3 * t + 2]
+      let x = area[t] * normals[3 * t],
+        y = area[t] * normals[3 * t + 1],
+        z = area[t] * normals[3 * t + 2]
       near(t, (u) => {
-        const dc = (centre[3 * t] - centre[3 * u]) ** 2 + (centre[3 * t + 1] - centre[3 * u + 1]) ** 2 + (centre[3 * t + 2] - centre[3 * u + 2]) ** 2
-        const dn = (normals[3 * t] - normals[3 * u]) ** 2 + (normals[3 * t + 1] - normals[3 * u + 1]) ** 2 + (normals[3 * t + 2] - normals[3 * u + 2]) ** 2
+        const dc =
+          (centre[3 * t] - centre[3 * u]) ** 2 +
+          (centre[3 * t + 1] - centre[3 * u + 1]) ** 2 +
+          (centre[3 * t + 2] - centre[3 * u + 2]) ** 2
+        const dn =
+          (normals[3 * t] - normals[3 * u]) ** 2 +
+          (normals[3 * t + 1] - normals[3 * u + 1]) ** 2 +
+          (normals[3 * t + 2] - normals[3 * u + 2]) ** 2
         const w = area[u] * Math.exp(-dc / (2 * sigmaC * sigmaC) - dn / (2 * sigmaS * sigmaS))
         x += w * normals[3 * u]
         y += w * normals[3 * u + 1]
@@ -242,10 +307,15 @@ function bilateral(mesh: TriMesh, free: Uint8Array, { strength, passes }: Smooth
     for (let v = 0; v < free.length; v++) {
       const m = around.start[v + 1] - around.start[v]
       if (!free[v] || !m) continue
-      let x = 0, y = 0, z = 0
+      let x = 0,
+        y = 0,
+        z = 0
       for (let i = around.start[v]; i < around.start[v + 1]; i++) {
         const t = 3 * around.list[i]
-        const d = normals[t] * (centre[t] - p[3 * v]) + normals[t + 1] * (centre[t + 1] - p[3 * v + 1]) + normals[t + 2] * (centre[t + 2] - p[3 * v + 2])
+        const d =
+          normals[t] * (centre[t] - p[3 * v]) +
+          normals[t + 1] * (centre[t + 1] - p[3 * v + 1]) +
+          normals[t + 2] * (centre[t + 2] - p[3 * v + 2])
         x += d * normals[t]
         y += d * normals[t + 1]
         z += d * normals[t + 2]

@@ -13,21 +13,26 @@ export interface SpeckRule {
 }
 
 /** Removes stray pieces by size, share of the largest, and distance from it. The largest piece always stays. `from` gives each kept triangle's number before. */
-export function clearSpecks(mesh: TriMesh, rule: SpeckRule): { mesh: TriMesh; removed: number; triangles: number; pieces: number; from: Uint32Array } {
+export function clearSpecks(
+  mesh: TriMesh,
+  rule: SpeckRule,
+): { mesh: TriMesh; removed: number; triangles: number; pieces: number; from: Uint32Array } {
   const n = triangleCount(mesh)
   const same = () => Uint32Array.from({ length: n }, (_, t) => t)
   const { piece, count } = findPieces(mesh, buildTopology(mesh))
   if (count < 2) return { mesh, removed: 0, triangles: 0, pieces: count, from: same() }
   const area = new Float64Array(count)
-  const lo = new Float64Array(3 * count).fill(Infinity), hi = new Float64Array(3 * count).fill(-Infinity)
+  const lo = new Float64Array(3 * count).fill(Infinity),
+    hi = new Float64Array(3 * count).fill(-Infinity)
   for (let t = 0; t < n; t++) {
     const i = piece[t]
     area[i] += Math.hypot(...crossOf(mesh, t)) / 2
-    for (let c = 0; c < 3; c++) for (let a = 0; a < 3; a++) {
-      const v = mesh.positions[3 * mesh.triangles[3 * t + c] + a]
-      if (v < lo[3 * i + a]) lo[3 * i + a] = v
-      if (v > hi[3 * i + a]) hi[3 * i + a] = v
-    }
+    for (let c = 0; c < 3; c++)
+      for (let a = 0; a < 3; a++) {
+        const v = mesh.positions[3 * mesh.triangles[3 * t + c] + a]
+        if (v < lo[3 * i + a]) lo[3 * i + a] = v
+        if (v > hi[3 * i + a]) hi[3 * i + a] = v
+      }
   }
   let largest = 0
   for (let i = 1; i < count; i++) if (area[i] > area[largest]) largest = i
@@ -36,16 +41,38 @@ export function clearSpecks(mesh: TriMesh, rule: SpeckRule): { mesh: TriMesh; re
   for (let i = 0; i < count; i++) {
     if (i === largest) continue
     const reach = Math.hypot(hi[3 * i] - lo[3 * i], hi[3 * i + 1] - lo[3 * i + 1], hi[3 * i + 2] - lo[3 * i + 2])
-    const small = (rule.smallerThan !== undefined && reach < rule.smallerThan) || (rule.share !== undefined && area[i] < rule.share * area[largest])
+    const small =
+      (rule.smallerThan !== undefined && reach < rule.smallerThan) ||
+      (rule.share !== undefined && area[i] < rule.share * area[largest])
     if (!small) continue
     if (rule.furtherThan) {
-      search ??= new MeshSearch(keepTriangles(mesh, Uint8Array.from(piece, (p) => (p === largest ? 1 : 0))).mesh)
-      if (search.nearest([(lo[3 * i] + hi[3 * i]) / 2, (lo[3 * i + 1] + hi[3 * i + 1]) / 2, (lo[3 * i + 2] + hi[3 * i + 2]) / 2], rule.furtherThan)) continue
+      search ??= new MeshSearch(
+        keepTriangles(
+          mesh,
+          Uint8Array.from(piece, (p) => (p === largest ? 1 : 0)),
+        ).mesh,
+      )
+      if (
+        search.nearest(
+          [(lo[3 * i] + hi[3 * i]) / 2, (lo[3 * i + 1] + hi[3 * i + 1]) / 2, (lo[3 * i + 2] + hi[3 * i + 2]) / 2],
+          rule.furtherThan,
+        )
+      )
+        continue
     }
     gone[i] = 1
   }
   const removed = gone.reduce((s, g) => s + g, 0)
   if (!removed) return { mesh, removed: 0, triangles: 0, pieces: count, from: same() }
-  const kept = keepTriangles(mesh, Uint8Array.from(piece, (p) => (gone[p] ? 0 : 1)))
-  return { mesh: kept.mesh, removed, triangles: n - kept.triangleFrom.length, pieces: count - removed, from: kept.triangleFrom }
+  const kept = keepTriangles(
+    mesh,
+    Uint8Array.from(piece, (p) => (gone[p] ? 0 : 1)),
+  )
+  return {
+    mesh: kept.mesh,
+    removed,
+    triangles: n - kept.triangleFrom.length,
+    pieces: count - removed,
+    from: kept.triangleFrom,
+  }
 }

@@ -3,7 +3,11 @@ import { cross, dot, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { buildTopology, cornerFans, nextIn, prevIn, shared, triangleOf, type Topology } from '@/core/mesh/topology'
 import { vertex, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
 
-export interface Split { readonly mesh: TriMesh; readonly edges: number; readonly vertices: number }
+export interface Split {
+  readonly mesh: TriMesh
+  readonly edges: number
+  readonly vertices: number
+}
 
 /**
  * Stitches each non-manifold edge pairwise: around the edge, a triangle is joined to the next one that closes material with it.
@@ -26,7 +30,8 @@ function sharedEdges(mesh: TriMesh, topology: Topology): number[][] {
   const groups = new Map<string, number[]>()
   for (let h = 0; h < topology.twin.length; h++) {
     if (topology.twin[h] !== shared) continue
-    const a = mesh.triangles[h], b = mesh.triangles[nextIn(h)]
+    const a = mesh.triangles[h],
+      b = mesh.triangles[nextIn(h)]
     const key = a < b ? `${a} ${b}` : `${b} ${a}`
     const list = groups.get(key)
     if (list) list.push(h)
@@ -56,8 +61,10 @@ function freeEdges(mesh: TriMesh, topology: Topology): TriMesh {
       touched.add(triangleOf(h))
     }
     stitch(mesh, group, twin)
-    const pairs = group.filter((h) => twin[h] > h).map((h) => [h, twin[h]]), alone = group.filter((h) => twin[h] < 0)
-    const p = vertex(mesh, mesh.triangles[group[0]]), q = vertex(mesh, mesh.triangles[nextIn(group[0])])
+    const pairs = group.filter((h) => twin[h] > h).map((h) => [h, twin[h]]),
+      alone = group.filter((h) => twin[h] < 0)
+    const p = vertex(mesh, mesh.triangles[group[0]]),
+      q = vertex(mesh, mesh.triangles[nextIn(group[0])])
     for (const pair of pairs.slice(1)) {
       const m = add([(p[0] + q[0]) / 2, (p[1] + q[1]) / 2, (p[2] + q[2]) / 2])
       for (const h of pair) {
@@ -66,7 +73,8 @@ function freeEdges(mesh: TriMesh, topology: Topology): TriMesh {
         triangles[nextIn(h)] = m
       }
     }
-    for (const h of pairs.length ? alone : alone.slice(1)) for (const c of [h, nextIn(h)]) triangles[c] = add(vertex(mesh, mesh.triangles[c]))
+    for (const h of pairs.length ? alone : alone.slice(1))
+      for (const c of [h, nextIn(h)]) triangles[c] = add(vertex(mesh, mesh.triangles[c]))
   }
   const positions = new Float32Array(mesh.positions.length + extra.length)
   positions.set(mesh.positions)
@@ -89,7 +97,8 @@ function stitchAndSplit(mesh: TriMesh): Split {
   const extra: number[] = []
   const triangles = new Uint32Array(mesh.triangles)
   for (let i = 0; i < triangles.length; i++) {
-    const v = mesh.triangles[i], f = fans.fan[i]
+    const v = mesh.triangles[i],
+      f = fans.fan[i]
     if (first[v] < 0) first[v] = f
     if (first[v] === f) continue
     let copy = copyOf.get(f)
@@ -109,20 +118,25 @@ function stitchAndSplit(mesh: TriMesh): Split {
 
 /** Pairs half-edges of one edge by angle around it, material side to material side. */
 function stitch(mesh: TriMesh, group: number[], twin: Int32Array): void {
-  const a0 = mesh.triangles[group[0]], b0 = mesh.triangles[nextIn(group[0])]
-  const low = Math.min(a0, b0), high = Math.max(a0, b0)
+  const a0 = mesh.triangles[group[0]],
+    b0 = mesh.triangles[nextIn(group[0])]
+  const low = Math.min(a0, b0),
+    high = Math.max(a0, b0)
   const from = vertex(mesh, low)
   const axis = normalize(sub(vertex(mesh, high), from))
-  let x: Vec3 | null = null, y: Vec3 = [0, 0, 0]
-  const spokes = group.map((h) => {
-    const c = sub(vertex(mesh, mesh.triangles[prevIn(h)]), from)
-    const flat = normalize(sub(c, [axis[0] * dot(c, axis), axis[1] * dot(c, axis), axis[2] * dot(c, axis)]))
-    if (!x) {
-      x = flat
-      y = cross(axis, x)
-    }
-    return { h, forward: mesh.triangles[h] === low, angle: Math.atan2(dot(flat, y), dot(flat, x)) }
-  }).sort((p, q) => p.angle - q.angle || p.h - q.h)
+  let x: Vec3 | null = null,
+    y: Vec3 = [0, 0, 0]
+  const spokes = group
+    .map((h) => {
+      const c = sub(vertex(mesh, mesh.triangles[prevIn(h)]), from)
+      const flat = normalize(sub(c, [axis[0] * dot(c, axis), axis[1] * dot(c, axis), axis[2] * dot(c, axis)]))
+      if (!x) {
+        x = flat
+        y = cross(axis, x)
+      }
+      return { h, forward: mesh.triangles[h] === low, angle: Math.atan2(dot(flat, y), dot(flat, x)) }
+    })
+    .sort((p, q) => p.angle - q.angle || p.h - q.h)
   // Going round counter-clockwise about low -> high, a forward triangle has its material just before it and a backward one just after it.
   const used = new Set<number>()
   for (let i = 0; i < spokes.length; i++) {

@@ -5,7 +5,8 @@ import { crossOf, type TriMesh } from '@/core/mesh/tri-mesh'
 /** @param least pieces with less than this share of the largest one's area are left out, 0 to 1 */
 export function takeApart(mesh: TriMesh, least: number): { pieces: TriMesh[]; leftOut: number } {
   const { piece, count } = findPieces(mesh, buildTopology(mesh))
-  const area = new Float64Array(count), size = new Uint32Array(count)
+  const area = new Float64Array(count),
+    size = new Uint32Array(count)
   for (let t = 0; t < piece.length; t++) {
     area[piece[t]] += Math.hypot(...crossOf(mesh, t)) / 2
     size[piece[t]]++
@@ -16,7 +17,9 @@ export function takeApart(mesh: TriMesh, least: number): { pieces: TriMesh[]; le
   // Linear in the triangles however many pieces there are.
   const lists = Array.from(size, (n) => new Uint32Array(n))
   const fill = new Uint32Array(count)
-  piece.forEach((i, t) => { lists[i][fill[i]++] = t })
+  piece.forEach((i, t) => {
+    lists[i][fill[i]++] = t
+  })
   const local = new Int32Array(mesh.positions.length / 3).fill(-1)
   const pieces = kept.map((i) => {
     const ids: number[] = []

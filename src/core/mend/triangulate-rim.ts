@@ -18,7 +18,11 @@ export function flatTriangulation(points: readonly Vec3[]): number[] | null {
   let normal: Vec3 = [0, 0, 0]
   points.forEach((a, i) => {
     const b = points[(i + 1) % points.length]
-    normal = [normal[0] + (a[1] - b[1]) * (a[2] + b[2]), normal[1] + (a[2] - b[2]) * (a[0] + b[0]), normal[2] + (a[0] - b[0]) * (a[1] + b[1])]
+    normal = [
+      normal[0] + (a[1] - b[1]) * (a[2] + b[2]),
+      normal[1] + (a[2] - b[2]) * (a[0] + b[0]),
+      normal[2] + (a[0] - b[0]) * (a[1] + b[1]),
+    ]
   })
   if (length(normal) < 1e-20) return null
   const [x, y] = frame(normalize(normal))
@@ -29,7 +33,9 @@ export function flatTriangulation(points: readonly Vec3[]): number[] | null {
   // Ear cutting keeps the winding of the projection, so each triangle must run the rim's way.
   for (let i = 0; i < cut.length; i += 3) {
     const [a, b, c] = [cut[i], cut[i + 1], cut[i + 2]]
-    const s = (flat[2 * b] - flat[2 * a]) * (flat[2 * c + 1] - flat[2 * a + 1]) - (flat[2 * b + 1] - flat[2 * a + 1]) * (flat[2 * c] - flat[2 * a])
+    const s =
+      (flat[2 * b] - flat[2 * a]) * (flat[2 * c + 1] - flat[2 * a + 1]) -
+      (flat[2 * b + 1] - flat[2 * a + 1]) * (flat[2 * c] - flat[2 * a])
     if (s < 0) [cut[i + 1], cut[i + 2]] = [cut[i + 2], cut[i + 1]]
   }
   return cut
@@ -44,7 +50,8 @@ export function leastWeightTriangulation(points: readonly Vec3[], context: RimCo
   if (n < 3) return []
   if (n === 3) return [0, 1, 2]
   if (n > directLimit) return halve(points, context, work)
-  const angle = new Float64Array(n * n), area = new Float64Array(n * n)
+  const angle = new Float64Array(n * n),
+    area = new Float64Array(n * n)
   const via = new Int32Array(n * n).fill(-1)
   const normalOf = (i: number, j: number, k: number): [Vec3, number] => {
     const c = cross(sub(points[j], points[i]), sub(points[k], points[i]))
@@ -52,12 +59,15 @@ export function leastWeightTriangulation(points: readonly Vec3[], context: RimCo
     return [l > 0 ? [c[0] / l, c[1] / l, c[2] / l] : [0, 0, 0], l / 2]
   }
   const bend = (a: Vec3 | null, b: Vec3) => (a === null ? 0 : 1 - Math.max(-1, Math.min(1, dot(a, b))))
-  const inner = (i: number, j: number): Vec3 | null => (j === i + 1 ? context.outside[i] : normalOf(i, via[i * n + j], j)[0])
+  const inner = (i: number, j: number): Vec3 | null =>
+    j === i + 1 ? context.outside[i] : normalOf(i, via[i * n + j], j)[0]
   for (let gap = 2; gap < n; gap++) {
     if (n > 200) checkStop(work)
     for (let i = 0; i + gap < n; i++) {
       const k = i + gap
-      let bestAngle = Infinity, bestArea = Infinity, best = -1
+      let bestAngle = Infinity,
+        bestArea = Infinity,
+        best = -1
       const blocked = gap < n - 1 && context.joined(i, k)
       for (let m = i + 1; m < k; m++) {
         if ((via[i * n + m] === -1 && m > i + 1) || (via[m * n + k] === -1 && k > m + 1)) continue
@@ -99,7 +109,9 @@ function halve(points: readonly Vec3[], context: RimContext, work: Work): number
   for (let i = 0; i < n; i++) along[i + 1] = along[i] + length(sub(points[(i + 1) % n], points[i]))
   const total = along[n]
   const step = Math.max(1, Math.floor(n / 400))
-  let best = Infinity, bi = 0, bk = Math.floor(n / 2)
+  let best = Infinity,
+    bi = 0,
+    bk = Math.floor(n / 2)
   for (let i = 0; i < n; i += step) {
     for (let k = i + Math.floor(n / 5); k < n && k - i <= n - Math.floor(n / 5); k += step) {
       if (context.joined(i, k)) continue
@@ -118,7 +130,11 @@ function halve(points: readonly Vec3[], context: RimContext, work: Work): number
       outside: ids.map((id, x) => ((ids[(x + 1) % ids.length] - id + n) % n === 1 ? context.outside[id] : null)),
       joined: (i, j) => context.joined(ids[i], ids[j]),
     }
-    return leastWeightTriangulation(ids.map((i) => points[i]), sub2, work).map((i) => ids[i])
+    return leastWeightTriangulation(
+      ids.map((i) => points[i]),
+      sub2,
+      work,
+    ).map((i) => ids[i])
   }
   const one = Array.from({ length: bk - bi + 1 }, (_, i) => bi + i)
   const two = Array.from({ length: n - (bk - bi) + 1 }, (_, i) => (bk + i) % n)

@@ -6,17 +6,29 @@ import { checkStop, quiet, span, type Work } from '@/core/recipe/work'
 import { cutAndRefill, growTriangles } from './cut-and-refill'
 import { findFolded } from './defects'
 
-export interface Untangled { readonly mesh: TriMesh; readonly before: number; readonly after: number; readonly removed: number }
+export interface Untangled {
+  readonly mesh: TriMesh
+  readonly before: number
+  readonly after: number
+  readonly removed: number
+}
 
 /**
  * Holes that were there before stay as they are.
  * @param folds also cut out folded triangles
  * @param known the crossings of the input, when they have been searched
  */
-export function untangle(input: TriMesh, { rounds = 8, folds = false, known }: { rounds?: number; folds?: boolean; known?: Uint32Array } = {}, work: Work = quiet): Untangled {
+export function untangle(
+  input: TriMesh,
+  { rounds = 8, folds = false, known }: { rounds?: number; folds?: boolean; known?: Uint32Array } = {},
+  work: Work = quiet,
+): Untangled {
   let mesh = input
-  let before = -1, removed = 0, firstNew = 0
-  let best = input, bestCount = Infinity
+  let before = -1,
+    removed = 0,
+    firstNew = 0
+  let best = input,
+    bestCount = Infinity
   for (let round = 0; round < rounds; round++) {
     const part = span(work, round / rounds, (round + 1) / rounds)
     checkStop(work)
@@ -35,7 +47,12 @@ export function untangle(input: TriMesh, { rounds = 8, folds = false, known }: {
     for (const t of crossings) flags[t] = 1
     for (const t of folded) flags[t] = 1
     flags = growTriangles(mesh, flags, 1 + Math.floor(round / 2))
-    const refilled = cutAndRefill(mesh, flags, { how: round < rounds - 3 ? 'smooth' : 'flat', crumbs: 1e-3 }, span(part, 0.6, 1))
+    const refilled = cutAndRefill(
+      mesh,
+      flags,
+      { how: round < rounds - 3 ? 'smooth' : 'flat', crumbs: 1e-3 },
+      span(part, 0.6, 1),
+    )
     if (!refilled) break
     removed += refilled.removed
     mesh = refilled.mesh

@@ -4,8 +4,16 @@ import { MeshBVH } from 'three-mesh-bvh'
 import type { Vec3 } from '@/core/math/vec'
 import type { TriMesh } from './tri-mesh'
 
-export interface RayHit { readonly distance: number; readonly triangle: number; readonly point: Vec3 }
-export interface Nearest { readonly distance: number; readonly triangle: number; readonly point: Vec3 }
+export interface RayHit {
+  readonly distance: number
+  readonly triangle: number
+  readonly point: Vec3
+}
+export interface Nearest {
+  readonly distance: number
+  readonly triangle: number
+  readonly point: Vec3
+}
 
 export class MeshSearch {
   readonly bvh: MeshBVH
@@ -26,7 +34,9 @@ export class MeshSearch {
     this.ray.origin.set(...origin)
     this.ray.direction.set(...direction)
     const hit = this.bvh.raycastFirst(this.ray, DoubleSide)
-    return hit ? { distance: hit.distance, triangle: hit.faceIndex!, point: [hit.point.x, hit.point.y, hit.point.z] } : null
+    return hit
+      ? { distance: hit.distance, triangle: hit.faceIndex!, point: [hit.point.x, hit.point.y, hit.point.z] }
+      : null
   }
 
   /** All hits of a ray, near to far. */
@@ -42,6 +52,8 @@ export class MeshSearch {
   /** Nearest point of the mesh within `within` mm, or null. */
   nearest(p: Vec3, within = Infinity): Nearest | null {
     const found = this.bvh.closestPointToPoint(this.at.set(...p), undefined, 0, within)
-    return found ? { distance: found.distance, triangle: found.faceIndex, point: [found.point.x, found.point.y, found.point.z] } : null
+    return found
+      ? { distance: found.distance, triangle: found.faceIndex, point: [found.point.x, found.point.y, found.point.z] }
+      : null
   }
 }

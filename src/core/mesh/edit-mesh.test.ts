@@ -7,18 +7,29 @@ import { meshArea, meshVolume, triangleCount, type TriMesh } from './tri-mesh'
 
 /** Vertices less edges plus faces: what no collapse or flip may change. */
 const euler = (m: TriMesh) => m.positions.length / 3 - buildTopology(m).edges + triangleCount(m)
-const manifold = (m: TriMesh) => { const t = buildTopology(m); return t.nonManifoldEdges === 0 && t.flippedEdges === 0 && cornerFans(m, t).manyFans.length === 0 }
+const manifold = (m: TriMesh) => {
+  const t = buildTopology(m)
+  return t.nonManifoldEdges === 0 && t.flippedEdges === 0 && cornerFans(m, t).manyFans.length === 0
+}
 
-describe.each([['ball', sphere(10, 3)], ['ring', torus(12, 4, 24, 12)], ['block', box(10, 10, 10, 5)], ['open ball', without(sphere(10, 3), (_x, _y, z) => z > 8)], ['sheet', sheet(10, 8)]])('a %s changed at random', (_name, mesh) => {
+describe.each([
+  ['ball', sphere(10, 3)],
+  ['ring', torus(12, 4, 24, 12)],
+  ['block', box(10, 10, 10, 5)],
+  ['open ball', without(sphere(10, 3), (_x, _y, z) => z > 8)],
+  ['sheet', sheet(10, 8)],
+])('a %s changed at random', (_name, mesh) => {
   it.each([1, 2, 3, 4])('keeps its topology (seed %d)', (seed) => {
     const rng = random(seed)
     const m = new EditMesh(mesh)
-    let flips = 0, collapses = 0
+    let flips = 0,
+      collapses = 0
     for (let i = 0; i < 500; i++) {
       const t = Math.floor(rng.next() * (m.triangles.length / 3))
       if (!m.alive(t)) continue
       const c = Math.floor(rng.next() * 3)
-      const a = m.triangles[3 * t + c], b = m.triangles[3 * t + ((c + 1) % 3)]
+      const a = m.triangles[3 * t + c],
+        b = m.triangles[3 * t + ((c + 1) % 3)]
       if (rng.next() < 0.3) collapses += Number(m.collapse(a, b))
       else flips += Number(m.flip(a, b))
     }
@@ -38,9 +49,17 @@ describe.each([['ball', sphere(10, 3)], ['ring', torus(12, 4, 24, 12)], ['block'
 describe('one change', () => {
   it('what would pinch or double the skin is refused', () => {
     // A tetrahedron cannot lose an edge and stay a skin.
-    const tetra: TriMesh = { positions: Float32Array.from([0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1]), triangles: Uint32Array.from([0, 2, 1, 0, 1, 3, 1, 2, 3, 0, 3, 2]) }
+    const tetra: TriMesh = {
+      positions: Float32Array.from([0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1]),
+      triangles: Uint32Array.from([0, 2, 1, 0, 1, 3, 1, 2, 3, 0, 3, 2]),
+    }
     const m = new EditMesh(tetra)
-    for (const [a, b] of [[0, 1], [1, 2], [2, 3], [0, 3]]) {
+    for (const [a, b] of [
+      [0, 1],
+      [1, 2],
+      [2, 3],
+      [0, 3],
+    ]) {
       expect(m.collapse(a, b)).toBe(false)
       expect(m.flip(a, b)).toBe(false)
     }

@@ -23,7 +23,9 @@ export class EditMesh {
     for (const t of near) for (let c = 0; c < 3; c++) zone.add(mesh.triangles[3 * t + c])
     for (let ring = 0; ring < 3; ring++) {
       const wider = new Set(zone)
-      for (const v of zone) for (let i = start[v]; i < start[v + 1]; i++) for (let c = 0; c < 3; c++) wider.add(mesh.triangles[3 * list[i] + c])
+      for (const v of zone)
+        for (let i = start[v]; i < start[v + 1]; i++)
+          for (let c = 0; c < 3; c++) wider.add(mesh.triangles[3 * list[i] + c])
       zone = wider
     }
     this.around = new Array<number[]>(count).fill(EditMesh.far)
@@ -33,9 +35,13 @@ export class EditMesh {
   /** Stands for the triangles around a corner that is out of reach. */
   private static readonly far: number[] = Object.freeze([]) as unknown as number[]
 
-  private outOfReach(...v: number[]): boolean { return v.some((i) => this.around[i] === EditMesh.far) }
+  private outOfReach(...v: number[]): boolean {
+    return v.some((i) => this.around[i] === EditMesh.far)
+  }
 
-  alive(t: number): boolean { return this.triangles[3 * t] >= 0 }
+  alive(t: number): boolean {
+    return this.triangles[3 * t] >= 0
+  }
 
   /** Triangles that hold both vertices. */
   shared(a: number, b: number): number[] {
@@ -65,20 +71,28 @@ export class EditMesh {
 
   onRim(v: number): boolean {
     const count = new Map<number, number>()
-    for (const t of this.around[v]) for (let c = 0; c < 3; c++) {
-      const u = this.triangles[3 * t + c]
-      if (u !== v) count.set(u, (count.get(u) ?? 0) + 1)
-    }
+    for (const t of this.around[v])
+      for (let c = 0; c < 3; c++) {
+        const u = this.triangles[3 * t + c]
+        if (u !== v) count.set(u, (count.get(u) ?? 0) + 1)
+      }
     for (const n of count.values()) if (n === 1) return true
     return false
   }
 
   cross(t: number, moved = -1, x = 0, y = 0, z = 0): [number, number, number] {
-    const k = this.triangles, p = this.positions
+    const k = this.triangles,
+      p = this.positions
     const at = (v: number, a: number) => (v === moved ? (a === 0 ? x : a === 1 ? y : z) : p[3 * v + a])
-    const a = k[3 * t], b = k[3 * t + 1], c = k[3 * t + 2]
-    const ux = at(b, 0) - at(a, 0), uy = at(b, 1) - at(a, 1), uz = at(b, 2) - at(a, 2)
-    const vx = at(c, 0) - at(a, 0), vy = at(c, 1) - at(a, 1), vz = at(c, 2) - at(a, 2)
+    const a = k[3 * t],
+      b = k[3 * t + 1],
+      c = k[3 * t + 2]
+    const ux = at(b, 0) - at(a, 0),
+      uy = at(b, 1) - at(a, 1),
+      uz = at(b, 2) - at(a, 2)
+    const vx = at(c, 0) - at(a, 0),
+      vy = at(c, 1) - at(a, 1),
+      vz = at(c, 2) - at(a, 2)
     return [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
   }
 
@@ -104,13 +118,15 @@ export class EditMesh {
     if (this.outOfReach(a, b)) return false
     const gone = this.shared(a, b)
     if (!gone.length || gone.length > 2) return false
-    const na = this.neighbours(a), nb = this.neighbours(b)
+    const na = this.neighbours(a),
+      nb = this.neighbours(b)
     let common = 0
     for (const v of na) if (nb.has(v)) common++
     if (common !== gone.length) return false
     if (gone.length === 2 && this.onRim(a) && this.onRim(b)) return false
     if (gone.length === 2) {
-      const c = this.third(gone[0], a, b), d = this.third(gone[1], a, b)
+      const c = this.third(gone[0], a, b),
+        d = this.third(gone[1], a, b)
       if (c === d) return false
       // Where a and b both have a triangle over c and d, the two would come to lie on each other.
       const over = (v: number) => this.around[v].some((t) => this.has(t, c) && this.has(t, d))
@@ -138,7 +154,8 @@ export class EditMesh {
     const two = this.shared(a, b)
     if (two.length !== 2) return false
     const [s, t] = two
-    const c = this.third(s, a, b), d = this.third(t, a, b)
+    const c = this.third(s, a, b),
+      d = this.third(t, a, b)
     if (c === d || c < 0 || d < 0 || this.outOfReach(a, b, c, d) || this.shared(c, d).length) return false
     const k = this.triangles
     const ia = [0, 1, 2].find((i) => k[3 * s + i] === a)!
@@ -148,7 +165,8 @@ export class EditMesh {
     this.kill(s)
     this.kill(t)
     // With a -> b forward in s, the two become (c a d) and (d b c); otherwise mirrored.
-    const first = forward ? [c, a, d] : [d, a, c], second = forward ? [d, b, c] : [c, b, d]
+    const first = forward ? [c, a, d] : [d, a, c],
+      second = forward ? [d, b, c] : [c, b, d]
     this.revive(s, first)
     this.revive(t, second)
     return true

@@ -8,18 +8,38 @@ import { MeshSearch } from './closest'
 import { EditMesh } from './edit-mesh'
 import { findSelfCrossings, trianglesCross } from './self-crossing'
 import { buildTopology, cornerFans, findPieces, findRims, vertexTriangles } from './topology'
-import { compact, concatMeshes, keepTriangles, meshArea, meshBounds, meshFrom, meshVolume, triangleCount, vertexCount } from './tri-mesh'
+import {
+  compact,
+  concatMeshes,
+  keepTriangles,
+  meshArea,
+  meshBounds,
+  meshFrom,
+  meshVolume,
+  triangleCount,
+  vertexCount,
+} from './tri-mesh'
 import { weldMesh, weldSoup } from './weld'
 
 describe('neighbours', () => {
-  it.each([['sphere', sphere(5, 3), 2], ['box', box(1, 2, 3, 4), 2], ['torus', torus(10, 3, 24, 12), 0], ['cylinder', cylinder(2, 5, 30, 3), 2], ['sheet', sheet(4, 5), 1], ['moebius', moebius(), 0]])('%s has its Euler characteristic', (_n, m, chi) => {
+  it.each([
+    ['sphere', sphere(5, 3), 2],
+    ['box', box(1, 2, 3, 4), 2],
+    ['torus', torus(10, 3, 24, 12), 0],
+    ['cylinder', cylinder(2, 5, 30, 3), 2],
+    ['sheet', sheet(4, 5), 1],
+    ['moebius', moebius(), 0],
+  ])('%s has its Euler characteristic', (_n, m, chi) => {
     const t = buildTopology(m)
     expect(vertexCount(m) - t.edges + triangleCount(m)).toBe(chi)
     expect(t.nonManifoldEdges).toBe(0)
     for (let h = 0; h < t.twin.length; h++) if (t.twin[h] >= 0) expect(t.twin[t.twin[h]]).toBe(h)
   })
   it('rims are whole loops in order', () => {
-    const rims = findRims(without(sphere(5, 4), (x) => x > 4), buildTopology(without(sphere(5, 4), (x) => x > 4)))
+    const rims = findRims(
+      without(sphere(5, 4), (x) => x > 4),
+      buildTopology(without(sphere(5, 4), (x) => x > 4)),
+    )
     expect(rims).toHaveLength(1)
     expect(rims[0].closed).toBe(true)
     expect(new Set(rims[0].vertices).size).toBe(rims[0].vertices.length)
@@ -67,7 +87,13 @@ describe('welding', () => {
     const s = sphere(5, 3)
     const rng = random(7)
     const order = Array.from({ length: triangleCount(s) }, (_, t) => t).sort(() => rng.next() - 0.5)
-    const soup = Float32Array.from(order.flatMap((t) => [0, 1, 2].flatMap((c) => Array.from(s.positions.subarray(3 * s.triangles[3 * t + c], 3 * s.triangles[3 * t + c] + 3)))))
+    const soup = Float32Array.from(
+      order.flatMap((t) =>
+        [0, 1, 2].flatMap((c) =>
+          Array.from(s.positions.subarray(3 * s.triangles[3 * t + c], 3 * s.triangles[3 * t + c] + 3)),
+        ),
+      ),
+    )
     const w = weldSoup(soup)
     expect(vertexCount(w)).toBe(vertexCount(s))
     expect(buildTopology(w)).toMatchObject({ openEdges: 0, nonManifoldEdges: 0 })
@@ -87,25 +113,43 @@ describe('crossings', () => {
     const rng = random(21)
     const n = 160
     const p = Array.from({ length: 9 * n }, () => rng.next())
-    for (let t = 0; t < n; t++) for (let c = 1; c < 3; c++) for (let k = 0; k < 3; k++) p[9 * t + 3 * c + k] = p[9 * t + k] + 0.35 * (p[9 * t + 3 * c + k] - 0.5)
-    const soup = meshFrom(p, Array.from({ length: 3 * n }, (_, i) => i))
-    const tri = (t: number) => { const q = soup.positions; const v = (c: number) => new Vector3(q[9 * t + 3 * c], q[9 * t + 3 * c + 1], q[9 * t + 3 * c + 2]); const e = new ExtendedTriangle(v(0), v(1), v(2)); e.needsUpdate = true; return e }
+    for (let t = 0; t < n; t++)
+      for (let c = 1; c < 3; c++)
+        for (let k = 0; k < 3; k++) p[9 * t + 3 * c + k] = p[9 * t + k] + 0.35 * (p[9 * t + 3 * c + k] - 0.5)
+    const soup = meshFrom(
+      p,
+      Array.from({ length: 3 * n }, (_, i) => i),
+    )
+    const tri = (t: number) => {
+      const q = soup.positions
+      const v = (c: number) => new Vector3(q[9 * t + 3 * c], q[9 * t + 3 * c + 1], q[9 * t + 3 * c + 2])
+      const e = new ExtendedTriangle(v(0), v(1), v(2))
+      e.needsUpdate = true
+      return e
+    }
     const all = Array.from({ length: n }, (_, t) => tri(t))
     const want = new Set<string>()
-    for (let s = 0; s < n; s++) for (let t = s + 1; t < n; t++) {
-      const is = all[s].intersectsTriangle(all[t] as unknown as Triangle as never)
-      expect([s, t, trianglesCross(soup, s, t, 0)]).toEqual([s, t, is])
-      if (is) want.add(`${s} ${t}`)
-    }
+    for (let s = 0; s < n; s++)
+      for (let t = s + 1; t < n; t++) {
+        const is = all[s].intersectsTriangle(all[t] as unknown as Triangle as never)
+        expect([s, t, trianglesCross(soup, s, t, 0)]).toEqual([s, t, is])
+        if (is) want.add(`${s} ${t}`)
+      }
     const found = findSelfCrossings(soup)
     const have = new Set<string>()
-    for (let i = 0; i < found.length; i += 2) have.add(`${Math.min(found[i], found[i + 1])} ${Math.max(found[i], found[i + 1])}`)
+    for (let i = 0; i < found.length; i += 2)
+      have.add(`${Math.min(found[i], found[i + 1])} ${Math.max(found[i], found[i + 1])}`)
     expect(have).toEqual(want)
     expect(want.size).toBeGreaterThan(30)
   })
   it('none on sound skins, some on a crossed one, and the search ends at its limit', () => {
     expect(findSelfCrossings(torus(10, 3, 48, 24))).toHaveLength(0)
-    const crossed = concatMeshes([sphere(10, 4), sphere(10, 4)].map((s, i) => ({ ...s, positions: s.positions.map((v, k) => (k % 3 === 0 ? v + 5 * i : v)) })))
+    const crossed = concatMeshes(
+      [sphere(10, 4), sphere(10, 4)].map((s, i) => ({
+        ...s,
+        positions: s.positions.map((v, k) => (k % 3 === 0 ? v + 5 * i : v)),
+      })),
+    )
     expect(findSelfCrossings(crossed).length).toBeGreaterThan(50)
     expect(findSelfCrossings(crossed, undefined, 3)).toHaveLength(6)
   })
@@ -130,14 +174,17 @@ describe('editing triangle by triangle', () => {
     const m = new EditMesh(shaken(sheet(10, 6), 0, 1))
     const before = meshArea(m.done().mesh)
     const rng = random(4)
-    let flips = 0, collapses = 0
+    let flips = 0,
+      collapses = 0
     for (let i = 0; i < 400; i++) {
       const t = Math.floor(rng.next() * (m.triangles.length / 3))
       if (!m.alive(t)) continue
       const c = Math.floor(rng.next() * 3)
-      const a = m.triangles[3 * t + c], b = m.triangles[3 * t + ((c + 1) % 3)]
-      if (i < 40 ? m.collapse(a, b) : m.flip(a, b)) if (i < 40) collapses++
-      else flips++
+      const a = m.triangles[3 * t + c],
+        b = m.triangles[3 * t + ((c + 1) % 3)]
+      if (i < 40 ? m.collapse(a, b) : m.flip(a, b))
+        if (i < 40) collapses++
+        else flips++
     }
     const out = m.done().mesh
     expect(collapses).toBeGreaterThan(3)

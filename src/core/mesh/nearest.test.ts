@@ -6,8 +6,17 @@ import { MeshSearch } from './closest'
 import { NearestInGrid, NearestPoints } from './nearest'
 
 // Reference: the three-mesh-bvh library.
-describe.each([['sphere', sphere(10, 4)], ['ring', torus(10, 3, 40, 20)], ['large faces', box(30, 20, 10)], ['specks', awkward().specks]])('nearest points of %s', (_n, mesh) => {
-  it.each([['tree', new NearestPoints(mesh)], ['grid', new NearestInGrid(mesh)], ['coarse grid', new NearestInGrid(mesh, 4)]])('%s agrees with a general library, near and far', (__, search) => {
+describe.each([
+  ['sphere', sphere(10, 4)],
+  ['ring', torus(10, 3, 40, 20)],
+  ['large faces', box(30, 20, 10)],
+  ['specks', awkward().specks],
+])('nearest points of %s', (_n, mesh) => {
+  it.each([
+    ['tree', new NearestPoints(mesh)],
+    ['grid', new NearestInGrid(mesh)],
+    ['coarse grid', new NearestInGrid(mesh, 4)],
+  ])('%s agrees with a general library, near and far', (__, search) => {
     const reference = new MeshSearch(mesh)
     const rng = random(6)
     for (let i = 0; i < 400; i++) {
@@ -25,9 +34,23 @@ describe.each([['sphere', sphere(10, 4)], ['ring', torus(10, 3, 40, 20)], ['larg
     for (const search of [new NearestInGrid(mesh), new NearestInGrid(mesh, 4)]) {
       let some = 0
       for (let i = 0; i < 300; i++) {
-        const from = [(i % 2 ? 6 : 50) * rng.normal(), (i % 2 ? 6 : 50) * rng.normal(), (i % 2 ? 6 : 50) * rng.normal()] as const
+        const from = [
+          (i % 2 ? 6 : 50) * rng.normal(),
+          (i % 2 ? 6 : 50) * rng.normal(),
+          (i % 2 ? 6 : 50) * rng.normal(),
+        ] as const
         const to = [8 * rng.normal(), 8 * rng.normal(), 4 * rng.normal()] as const
-        const d = normalize(i % 7 ? sub(to, from) : ([[1, 0, 0], [0, -1, 0], [0, 0, 1]] as const)[i % 3])
+        const d = normalize(
+          i % 7
+            ? sub(to, from)
+            : (
+                [
+                  [1, 0, 0],
+                  [0, -1, 0],
+                  [0, 0, 1],
+                ] as const
+              )[i % 3],
+        )
         const want = reference.all(from, d).length
         expect(search.crossings(from, d, () => true)).toBe(want)
         expect(search.crossings(from, d, () => false)).toBe(0)

@@ -27,20 +27,35 @@ abstract class Nearest {
   abstract square(px: number, py: number, pz: number, within?: number): number
 
   /** Distance, mm; Infinity when nothing lies within `within`. */
-  distance(p: Vec3, within = Infinity): number { return Math.sqrt(this.square(p[0], p[1], p[2], within)) }
+  distance(p: Vec3, within = Infinity): number {
+    return Math.sqrt(this.square(p[0], p[1], p[2], within))
+  }
 
   /** Where along a ray a triangle is hit; NaN where it is not (Moeller & Trumbore 1997). */
   protected hit(t: number, o: Vec3, d: Vec3): number {
     const { p, k } = this
-    const a = 3 * k[3 * t], b = 3 * k[3 * t + 1], c = 3 * k[3 * t + 2]
-    const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2], vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2]
-    const hx = d[1] * vz - d[2] * vy, hy = d[2] * vx - d[0] * vz, hz = d[0] * vy - d[1] * vx
+    const a = 3 * k[3 * t],
+      b = 3 * k[3 * t + 1],
+      c = 3 * k[3 * t + 2]
+    const ux = p[b] - p[a],
+      uy = p[b + 1] - p[a + 1],
+      uz = p[b + 2] - p[a + 2],
+      vx = p[c] - p[a],
+      vy = p[c + 1] - p[a + 1],
+      vz = p[c + 2] - p[a + 2]
+    const hx = d[1] * vz - d[2] * vy,
+      hy = d[2] * vx - d[0] * vz,
+      hz = d[0] * vy - d[1] * vx
     const det = ux * hx + uy * hy + uz * hz
     if (det === 0) return NaN
-    const sx = o[0] - p[a], sy = o[1] - p[a + 1], sz = o[2] - p[a + 2]
+    const sx = o[0] - p[a],
+      sy = o[1] - p[a + 1],
+      sz = o[2] - p[a + 2]
     const u = (sx * hx + sy * hy + sz * hz) / det
     if (!(u >= 0 && u <= 1)) return NaN
-    const qx = sy * uz - sz * uy, qy = sz * ux - sx * uz, qz = sx * uy - sy * ux
+    const qx = sy * uz - sz * uy,
+      qy = sz * ux - sx * uz,
+      qz = sx * uy - sy * ux
     const v = (d[0] * qx + d[1] * qy + d[2] * qz) / det
     return v >= 0 && u + v <= 1 ? (vx * qx + vy * qy + vz * qz) / det : NaN
   }
@@ -48,23 +63,41 @@ abstract class Nearest {
   /** Squared distance to one triangle when below `best`, else `best`; sets the answer (Ericson, Real-Time Collision Detection, 5.1.5). */
   protected tryTriangle(t: number, px: number, py: number, pz: number, best: number): number {
     const { p, k } = this
-    const a = 3 * k[3 * t], b = 3 * k[3 * t + 1], c = 3 * k[3 * t + 2]
-    const ax = p[a], ay = p[a + 1], az = p[a + 2]
-    const abx = p[b] - ax, aby = p[b + 1] - ay, abz = p[b + 2] - az
-    const acx = p[c] - ax, acy = p[c + 1] - ay, acz = p[c + 2] - az
-    const apx = px - ax, apy = py - ay, apz = pz - az
-    const d1 = abx * apx + aby * apy + abz * apz, d2 = acx * apx + acy * apy + acz * apz
-    let v = 0, w = 0
+    const a = 3 * k[3 * t],
+      b = 3 * k[3 * t + 1],
+      c = 3 * k[3 * t + 2]
+    const ax = p[a],
+      ay = p[a + 1],
+      az = p[a + 2]
+    const abx = p[b] - ax,
+      aby = p[b + 1] - ay,
+      abz = p[b + 2] - az
+    const acx = p[c] - ax,
+      acy = p[c + 1] - ay,
+      acz = p[c + 2] - az
+    const apx = px - ax,
+      apy = py - ay,
+      apz = pz - az
+    const d1 = abx * apx + aby * apy + abz * apz,
+      d2 = acx * apx + acy * apy + acz * apz
+    let v = 0,
+      w = 0
     if (!(d1 <= 0 && d2 <= 0)) {
-      const bpx = px - p[b], bpy = py - p[b + 1], bpz = pz - p[b + 2]
-      const d3 = abx * bpx + aby * bpy + abz * bpz, d4 = acx * bpx + acy * bpy + acz * bpz
+      const bpx = px - p[b],
+        bpy = py - p[b + 1],
+        bpz = pz - p[b + 2]
+      const d3 = abx * bpx + aby * bpy + abz * bpz,
+        d4 = acx * bpx + acy * bpy + acz * bpz
       if (d3 >= 0 && d4 <= d3) v = 1
       else {
         const vc = d1 * d4 - d3 * d2
         if (vc <= 0 && d1 >= 0 && d3 <= 0) v = d1 / (d1 - d3)
         else {
-          const cpx = px - p[c], cpy = py - p[c + 1], cpz = pz - p[c + 2]
-          const d5 = abx * cpx + aby * cpy + abz * cpz, d6 = acx * cpx + acy * cpy + acz * cpz
+          const cpx = px - p[c],
+            cpy = py - p[c + 1],
+            cpz = pz - p[c + 2]
+          const d5 = abx * cpx + aby * cpy + abz * cpz,
+            d6 = acx * cpx + acy * cpy + acz * cpz
           if (d6 >= 0 && d5 <= d6) w = 1
           else {
             const vb = d5 * d2 - d1 * d6
@@ -84,8 +117,12 @@ abstract class Nearest {
         }
       }
     }
-    const x = ax + abx * v + acx * w, y = ay + aby * v + acy * w, z = az + abz * v + acz * w
-    const dx = px - x, dy = py - y, dz = pz - z
+    const x = ax + abx * v + acx * w,
+      y = ay + aby * v + acy * w,
+      z = az + abz * v + acz * w
+    const dx = px - x,
+      dy = py - y,
+      dz = pz - z
     const d = dx * dx + dy * dy + dz * dz
     if (!(d < best)) return best
     this.triangle = t
@@ -130,7 +167,8 @@ export class NearestPoints extends Nearest {
       if (stackAt[top] >= best) continue
       const node = stack[top]
       if (node >= first) {
-        const from = (node - first) * leafSize, to = Math.min(n, from + leafSize)
+        const from = (node - first) * leafSize,
+          to = Math.min(n, from + leafSize)
         for (let i = from; i < to; i++) {
           const d = this.tryTriangle(order[i], px, py, pz, best)
           if (d < best) {
@@ -140,22 +178,35 @@ export class NearestPoints extends Nearest {
         }
         continue
       }
-      const l = 2 * node + 1, r = l + 1
-      const dl = boxSquare(boxes, l, px, py, pz), dr = boxSquare(boxes, r, px, py, pz)
+      const l = 2 * node + 1,
+        r = l + 1
+      const dl = boxSquare(boxes, l, px, py, pz),
+        dr = boxSquare(boxes, r, px, py, pz)
       // The nearer child is looked at first.
       if (dl < dr) {
-        if (dr < best) { stack[top] = r; stackAt[top++] = dr }
-        if (dl < best) { stack[top] = l; stackAt[top++] = dl }
+        if (dr < best) {
+          stack[top] = r
+          stackAt[top++] = dr
+        }
+        if (dl < best) {
+          stack[top] = l
+          stackAt[top++] = dl
+        }
       } else {
-        if (dl < best) { stack[top] = l; stackAt[top++] = dl }
-        if (dr < best) { stack[top] = r; stackAt[top++] = dr }
+        if (dl < best) {
+          stack[top] = l
+          stackAt[top++] = dl
+        }
+        if (dr < best) {
+          stack[top] = r
+          stackAt[top++] = dr
+        }
       }
     }
     if (found < 0) return Infinity
     this.last = found
     return best
   }
-
 }
 
 function boxSquare(boxes: Float32Array, node: number, x: number, y: number, z: number): number {
@@ -190,7 +241,8 @@ export class NearestInGrid extends Nearest {
     // Cells about as wide as triangles, at most eight to a triangle.
     let reach = 0
     for (let t = 0; t < n; t++) {
-      const a = 3 * k[3 * t], b = 3 * k[3 * t + 1]
+      const a = 3 * k[3 * t],
+        b = 3 * k[3 * t + 1]
       reach += Math.abs(p[a] - p[b]) + Math.abs(p[a + 1] - p[b + 1]) + Math.abs(p[a + 2] - p[b + 2])
     }
     let cell = Math.max(least, n ? (1.5 * reach) / n : 1, 1e-6 * Math.max(...size), 1e-12)
@@ -203,18 +255,28 @@ export class NearestInGrid extends Nearest {
     const start = new Uint32Array(cx * cy * this.count[2] + 1)
     const each = (visit: (c: number, t: number) => void) => {
       for (let t = 0; t < n; t++) {
-        const a = 3 * k[3 * t], b = 3 * k[3 * t + 1], c = 3 * k[3 * t + 2]
-        const i0 = Math.floor((Math.min(p[a], p[b], p[c]) - min[0]) / cell), i1 = Math.floor((Math.max(p[a], p[b], p[c]) - min[0]) / cell)
-        const j0 = Math.floor((Math.min(p[a + 1], p[b + 1], p[c + 1]) - min[1]) / cell), j1 = Math.floor((Math.max(p[a + 1], p[b + 1], p[c + 1]) - min[1]) / cell)
-        const k0 = Math.floor((Math.min(p[a + 2], p[b + 2], p[c + 2]) - min[2]) / cell), k1 = Math.floor((Math.max(p[a + 2], p[b + 2], p[c + 2]) - min[2]) / cell)
-        for (let z = k0; z <= k1; z++) for (let y = j0; y <= j1; y++) for (let x = i0; x <= i1; x++) visit(x + cx * (y + cy * z), t)
+        const a = 3 * k[3 * t],
+          b = 3 * k[3 * t + 1],
+          c = 3 * k[3 * t + 2]
+        const i0 = Math.floor((Math.min(p[a], p[b], p[c]) - min[0]) / cell),
+          i1 = Math.floor((Math.max(p[a], p[b], p[c]) - min[0]) / cell)
+        const j0 = Math.floor((Math.min(p[a + 1], p[b + 1], p[c + 1]) - min[1]) / cell),
+          j1 = Math.floor((Math.max(p[a + 1], p[b + 1], p[c + 1]) - min[1]) / cell)
+        const k0 = Math.floor((Math.min(p[a + 2], p[b + 2], p[c + 2]) - min[2]) / cell),
+          k1 = Math.floor((Math.max(p[a + 2], p[b + 2], p[c + 2]) - min[2]) / cell)
+        for (let z = k0; z <= k1; z++)
+          for (let y = j0; y <= j1; y++) for (let x = i0; x <= i1; x++) visit(x + cx * (y + cy * z), t)
       }
     }
-    each((c) => { start[c + 1]++ })
+    each((c) => {
+      start[c + 1]++
+    })
     for (let c = 1; c < start.length; c++) start[c] += start[c - 1]
     const fill = start.slice(0, -1)
     this.list = new Uint32Array(start[start.length - 1])
-    each((c, t) => { this.list[fill[c]++] = t })
+    each((c, t) => {
+      this.list[fill[c]++] = t
+    })
     this.start = start
   }
 
@@ -225,18 +287,34 @@ export class NearestInGrid extends Nearest {
     const [cx, cy, cz] = count
     this.triangle = -1
     let best = within * within
-    const x = Math.floor((px - origin[0]) / cell), y = Math.floor((py - origin[1]) / cell), z = Math.floor((pz - origin[2]) / cell)
+    const x = Math.floor((px - origin[0]) / cell),
+      y = Math.floor((py - origin[1]) / cell),
+      z = Math.floor((pz - origin[2]) / cell)
     for (let ring = 0; ring <= 4; ring++) {
-      for (let k = Math.max(0, z - ring); k <= Math.min(cz - 1, z + ring); k++) for (let j = Math.max(0, y - ring); j <= Math.min(cy - 1, y + ring); j++) {
-        const whole = Math.abs(k - z) === ring || Math.abs(j - y) === ring
-        for (let i = whole ? Math.max(0, x - ring) : x - ring; i <= Math.min(cx - 1, x + ring); i += whole ? 1 : 2 * ring || 1) {
-          if (i < 0) continue
-          const c = i + cx * (j + cy * k)
-          for (let q = start[c]; q < start[c + 1]; q++) best = this.tryTriangle(list[q], px, py, pz, best)
+      for (let k = Math.max(0, z - ring); k <= Math.min(cz - 1, z + ring); k++)
+        for (let j = Math.max(0, y - ring); j <= Math.min(cy - 1, y + ring); j++) {
+          const whole = Math.abs(k - z) === ring || Math.abs(j - y) === ring
+          for (
+            let i = whole ? Math.max(0, x - ring) : x - ring;
+            i <= Math.min(cx - 1, x + ring);
+            i += whole ? 1 : 2 * ring || 1
+          ) {
+            if (i < 0) continue
+            const c = i + cx * (j + cy * k)
+            for (let q = start[c]; q < start[c + 1]; q++) best = this.tryTriangle(list[q], px, py, pz, best)
+          }
         }
-      }
       // All within this distance of the point has been looked at.
-      const seen = ring * cell + Math.min(px - origin[0] - x * cell, (x + 1) * cell + origin[0] - px, py - origin[1] - y * cell, (y + 1) * cell + origin[1] - py, pz - origin[2] - z * cell, (z + 1) * cell + origin[2] - pz)
+      const seen =
+        ring * cell +
+        Math.min(
+          px - origin[0] - x * cell,
+          (x + 1) * cell + origin[0] - px,
+          py - origin[1] - y * cell,
+          (y + 1) * cell + origin[1] - py,
+          pz - origin[2] - z * cell,
+          (z + 1) * cell + origin[2] - pz,
+        )
       if (best <= seen * seen) return this.triangle < 0 ? Infinity : best
     }
     this.far++
@@ -249,16 +327,22 @@ export class NearestInGrid extends Nearest {
    */
   crossings(origin: Vec3, direction: Vec3, accept: (triangle: number) => boolean): number {
     const { cell, count, start, list } = this
-    const step = [0, 0, 0], at = [0, 0, 0], next = [0, 0, 0], per = [0, 0, 0]
+    const step = [0, 0, 0],
+      at = [0, 0, 0],
+      next = [0, 0, 0],
+      per = [0, 0, 0]
     // From where the ray enters the grid.
-    let enter = 0, leave = Infinity
+    let enter = 0,
+      leave = Infinity
     for (let a = 0; a < 3; a++) {
-      const lo = this.origin[a], hi = lo + count[a] * cell
+      const lo = this.origin[a],
+        hi = lo + count[a] * cell
       if (direction[a] === 0) {
         if (origin[a] < lo || origin[a] > hi) return 0
         continue
       }
-      const t0 = (lo - origin[a]) / direction[a], t1 = (hi - origin[a]) / direction[a]
+      const t0 = (lo - origin[a]) / direction[a],
+        t1 = (hi - origin[a]) / direction[a]
       enter = Math.max(enter, Math.min(t0, t1))
       leave = Math.min(leave, Math.max(t0, t1))
     }

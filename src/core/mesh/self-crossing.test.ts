@@ -6,14 +6,16 @@ import { concatMeshes, triangleCount, type TriMesh } from './tri-mesh'
 
 const pairsOf = (list: Uint32Array) => {
   const out: string[] = []
-  for (let i = 0; i < list.length; i += 2) out.push(list[i] < list[i + 1] ? `${list[i]} ${list[i + 1]}` : `${list[i + 1]} ${list[i]}`)
+  for (let i = 0; i < list.length; i += 2)
+    out.push(list[i] < list[i + 1] ? `${list[i]} ${list[i + 1]}` : `${list[i + 1]} ${list[i]}`)
   return out.sort()
 }
 
 /** Every pair tried with the exact test alone: what the search has to find. */
 function byTrying(mesh: TriMesh, contact: number): string[] {
   const out: string[] = []
-  for (let s = 0; s < triangleCount(mesh); s++) for (let t = s + 1; t < triangleCount(mesh); t++) if (trianglesCross(mesh, s, t, contact)) out.push(`${s} ${t}`)
+  for (let s = 0; s < triangleCount(mesh); s++)
+    for (let t = s + 1; t < triangleCount(mesh); t++) if (trianglesCross(mesh, s, t, contact)) out.push(`${s} ${t}`)
   return out.sort()
 }
 
@@ -44,8 +46,14 @@ describe('the search for self-crossings', () => {
   it('needles and slivers far from the origin are told by exact signs', () => {
     const rng = random(4)
     const m = soup(3, 60)
-    const needles = { positions: m.positions.map((v, i) => (i % 9 >= 3 ? v : 1000 + v) + (i % 3 === 0 ? 4096 : 0) + 1e-3 * rng.next()), triangles: m.triangles }
-    const size = [0, 1, 2].map((a) => { const c = Array.from(needles.positions).filter((_, i) => i % 3 === a); return Math.max(...c) - Math.min(...c) })
+    const needles = {
+      positions: m.positions.map((v, i) => (i % 9 >= 3 ? v : 1000 + v) + (i % 3 === 0 ? 4096 : 0) + 1e-3 * rng.next()),
+      triangles: m.triangles,
+    }
+    const size = [0, 1, 2].map((a) => {
+      const c = Array.from(needles.positions).filter((_, i) => i % 3 === a)
+      return Math.max(...c) - Math.min(...c)
+    })
     expect(pairsOf(findSelfCrossings(needles))).toEqual(byTrying(needles, 2e-7 * Math.hypot(...size)))
   })
   it('those from a number on are the ones of the whole that touch them', () => {
@@ -59,8 +67,12 @@ describe('the search for self-crossings', () => {
   })
   it('a sound skin has none, and contact is none', () => {
     expect(findSelfCrossings(shaken(sphere(10, 4), 0.05))).toHaveLength(0)
-    expect(findSelfCrossings(concatMeshes([box(10, 10, 10, 3), shifted(box(10, 10, 10, 3), 10, 10, 0)]))).toHaveLength(0)
+    expect(findSelfCrossings(concatMeshes([box(10, 10, 10, 3), shifted(box(10, 10, 10, 3), 10, 10, 0)]))).toHaveLength(
+      0,
+    )
     // Face on face is more than contact: the squares of one lie on those of the other.
-    expect(findSelfCrossings(concatMeshes([box(10, 10, 10, 3), shifted(box(10, 10, 10, 3), 10, 0, 0)])).length).toBeGreaterThanOrEqual(2 * 9)
+    expect(
+      findSelfCrossings(concatMeshes([box(10, 10, 10, 3), shifted(box(10, 10, 10, 3), 10, 0, 0)])).length,
+    ).toBeGreaterThanOrEqual(2 * 9)
   })
 })

@@ -14,22 +14,28 @@ const orient = (p: Plain, a: number, b: number, c: number, d: number) =>
 
 /** Does the open segment de properly pass through the triangle abc (touching its border counts, lying in its plane does not)? */
 function segmentThrough(p: Plain, a: number, b: number, c: number, d: number, e: number): boolean {
-  const sd = orient(p, a, b, c, d), se = orient(p, a, b, c, e)
+  const sd = orient(p, a, b, c, d),
+    se = orient(p, a, b, c, e)
   if ((sd > 0 && se > 0) || (sd < 0 && se < 0) || sd === 0 || se === 0) return false
-  const s1 = orient(p, d, e, a, b), s2 = orient(p, d, e, b, c), s3 = orient(p, d, e, c, a)
+  const s1 = orient(p, d, e, a, b),
+    s2 = orient(p, d, e, b, c),
+    s3 = orient(p, d, e, c, a)
   return (s1 >= 0 && s2 >= 0 && s3 >= 0) || (s1 <= 0 && s2 <= 0 && s3 <= 0)
 }
 
 /** Do two coplanar triangles overlap in an area? Tested in the projection that keeps most of their area. */
 function coplanarOverlap(p: Plain, s: readonly number[], t: readonly number[], normal: readonly number[]): boolean {
-  const ax = Math.abs(normal[0]), ay = Math.abs(normal[1]), az = Math.abs(normal[2])
+  const ax = Math.abs(normal[0]),
+    ay = Math.abs(normal[1]),
+    az = Math.abs(normal[2])
   const [i, j] = ax >= ay && ax >= az ? [1, 2] : ay >= az ? [2, 0] : [0, 1]
   const side = (a: number, b: number, c: number) => orient2d(p[a + i], p[a + j], p[b + i], p[b + j], p[c + i], p[c + j])
   const separated = (u: readonly number[], v: readonly number[]) => {
     const turn = Math.sign(side(u[0], u[1], u[2]))
     if (turn === 0) return true
     for (let k = 0; k < 3; k++) {
-      const a = u[k], b = u[(k + 1) % 3]
+      const a = u[k],
+        b = u[(k + 1) % 3]
       if (v.every((c) => side(a, b, c) * turn <= 0)) return true
     }
     return false
@@ -38,11 +44,18 @@ function coplanarOverlap(p: Plain, s: readonly number[], t: readonly number[], n
 }
 
 /** How far the shallower of two triangles pokes through the plane of the other. */
-function depth(p: Plain, s: readonly number[], t: readonly number[], ns: readonly number[], nt: readonly number[]): number {
+function depth(
+  p: Plain,
+  s: readonly number[],
+  t: readonly number[],
+  ns: readonly number[],
+  nt: readonly number[],
+): number {
   const poke = (n: readonly number[], o: number, other: readonly number[]) => {
     const l = Math.hypot(n[0], n[1], n[2])
     if (l === 0) return 0
-    let lo = 0, hi = 0
+    let lo = 0,
+      hi = 0
     for (const v of other) {
       const d = ((p[v] - p[o]) * n[0] + (p[v + 1] - p[o + 1]) * n[1] + (p[v + 2] - p[o + 2]) * n[2]) / l
       if (d < lo) lo = d
@@ -57,8 +70,15 @@ function depth(p: Plain, s: readonly number[], t: readonly number[], ns: readonl
 export function trianglesCross(mesh: TriMesh, s: number, t: number, contact: number): boolean {
   const { positions: p, triangles: k } = mesh
   // Plain variables: nearly all calls end early, and lists for each would cost more than the tests.
-  let a0 = k[3 * s], a1 = k[3 * s + 1], a2 = k[3 * s + 2], b0 = k[3 * t], b1 = k[3 * t + 1], b2 = k[3 * t + 2]
-  const in0 = a0 === b0 || a0 === b1 || a0 === b2, in1 = a1 === b0 || a1 === b1 || a1 === b2, in2 = a2 === b0 || a2 === b1 || a2 === b2
+  let a0 = k[3 * s],
+    a1 = k[3 * s + 1],
+    a2 = k[3 * s + 2],
+    b0 = k[3 * t],
+    b1 = k[3 * t + 1],
+    b2 = k[3 * t + 2]
+  const in0 = a0 === b0 || a0 === b1 || a0 === b2,
+    in1 = a1 === b0 || a1 === b1 || a1 === b2,
+    in2 = a2 === b0 || a2 === b1 || a2 === b2
   if ((in0 && in1) || (in0 && in2) || (in1 && in2)) return false // edge neighbours can only fold over, which is counted as a fold
   let hit = false
   if (in0 || in1 || in2) {
@@ -67,14 +87,32 @@ export function trianglesCross(mesh: TriMesh, s: number, t: number, contact: num
     else if (in2) [a0, a1, a2] = [a2, a0, a1]
     if (b1 === a0) [b0, b1, b2] = [b1, b2, b0]
     else if (b2 === a0) [b0, b1, b2] = [b2, b0, b1]
-    a0 *= 3; a1 *= 3; a2 *= 3; b0 *= 3; b1 *= 3; b2 *= 3
+    a0 *= 3
+    a1 *= 3
+    a2 *= 3
+    b0 *= 3
+    b1 *= 3
+    b2 *= 3
     hit = segmentThrough(p, b0, b1, b2, a1, a2) || segmentThrough(p, a0, a1, a2, b1, b2)
   } else {
-    a0 *= 3; a1 *= 3; a2 *= 3; b0 *= 3; b1 *= 3; b2 *= 3
-    const s0 = orient(p, b0, b1, b2, a0), s1 = orient(p, b0, b1, b2, a1), s2 = orient(p, b0, b1, b2, a2)
+    a0 *= 3
+    a1 *= 3
+    a2 *= 3
+    b0 *= 3
+    b1 *= 3
+    b2 *= 3
+    const s0 = orient(p, b0, b1, b2, a0),
+      s1 = orient(p, b0, b1, b2, a1),
+      s2 = orient(p, b0, b1, b2, a2)
     if ((s0 > 0 && s1 > 0 && s2 > 0) || (s0 < 0 && s1 < 0 && s2 < 0)) return false
     if (s0 === 0 && s1 === 0 && s2 === 0) return coplanarOverlap(p, [a0, a1, a2], [b0, b1, b2], crossOf(mesh, s))
-    hit = segmentThrough(p, b0, b1, b2, a0, a1) || segmentThrough(p, a0, a1, a2, b0, b1) || segmentThrough(p, b0, b1, b2, a1, a2) || segmentThrough(p, a0, a1, a2, b1, b2) || segmentThrough(p, b0, b1, b2, a2, a0) || segmentThrough(p, a0, a1, a2, b2, b0)
+    hit =
+      segmentThrough(p, b0, b1, b2, a0, a1) ||
+      segmentThrough(p, a0, a1, a2, b0, b1) ||
+      segmentThrough(p, b0, b1, b2, a1, a2) ||
+      segmentThrough(p, a0, a1, a2, b1, b2) ||
+      segmentThrough(p, b0, b1, b2, a2, a0) ||
+      segmentThrough(p, a0, a1, a2, b2, b0)
   }
   return hit && depth(p, [a0, a1, a2], [b0, b1, b2], crossOf(mesh, s), crossOf(mesh, t)) > contact
 }
@@ -87,24 +125,40 @@ function apartTest({ positions: p, triangles: k }: TriMesh): (s: number, t: numb
   const n = k.length / 3
   const plane = new Float64Array(4 * n)
   for (let t = 0; t < n; t++) {
-    const a = 3 * k[3 * t], b = 3 * k[3 * t + 1], c = 3 * k[3 * t + 2]
-    const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2], vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2]
+    const a = 3 * k[3 * t],
+      b = 3 * k[3 * t + 1],
+      c = 3 * k[3 * t + 2]
+    const ux = p[b] - p[a],
+      uy = p[b + 1] - p[a + 1],
+      uz = p[b + 2] - p[a + 2],
+      vx = p[c] - p[a],
+      vy = p[c + 1] - p[a + 1],
+      vz = p[c + 2] - p[a + 2]
     plane[4 * t] = uy * vz - uz * vy
     plane[4 * t + 1] = uz * vx - ux * vz
     plane[4 * t + 2] = ux * vy - uy * vx
-    plane[4 * t + 3] = 4e-15 * (Math.abs(ux) + Math.abs(uy) + Math.abs(uz)) * (Math.abs(vx) + Math.abs(vy) + Math.abs(vz))
+    plane[4 * t + 3] =
+      4e-15 * (Math.abs(ux) + Math.abs(uy) + Math.abs(uz)) * (Math.abs(vx) + Math.abs(vy) + Math.abs(vz))
   }
   /** -1 or 1 when the corners of s that t does not have lie on one side of t's plane, else 0. */
   const side = (s: number, t: number) => {
-    const k0 = k[3 * t], k1 = k[3 * t + 1], k2 = k[3 * t + 2]
-    const nx = plane[4 * t], ny = plane[4 * t + 1], nz = plane[4 * t + 2], bound = plane[4 * t + 3]
+    const k0 = k[3 * t],
+      k1 = k[3 * t + 1],
+      k2 = k[3 * t + 2]
+    const nx = plane[4 * t],
+      ny = plane[4 * t + 1],
+      nz = plane[4 * t + 2],
+      bound = plane[4 * t + 3]
     const o = 3 * k0
     let all = 0
     for (let c = 0; c < 3; c++) {
       const v = k[3 * s + c]
       if (v === k0 || v === k1 || v === k2) continue
-      const x = p[3 * v] - p[o], y = p[3 * v + 1] - p[o + 1], z = p[3 * v + 2] - p[o + 2]
-      const d = x * nx + y * ny + z * nz, slack = bound * (Math.abs(x) + Math.abs(y) + Math.abs(z))
+      const x = p[3 * v] - p[o],
+        y = p[3 * v + 1] - p[o + 1],
+        z = p[3 * v + 2] - p[o + 2]
+      const d = x * nx + y * ny + z * nz,
+        slack = bound * (Math.abs(x) + Math.abs(y) + Math.abs(z))
       const now = d > slack ? 1 : d < -slack ? -1 : 0
       if (!now || now === -all) return 0
       all = now
@@ -114,7 +168,9 @@ function apartTest({ positions: p, triangles: k }: TriMesh): (s: number, t: numb
   // With a shared vertex both planes must part them; without one, either does.
   return (s, t) => {
     if (!side(s, t)) return false
-    const a = k[3 * s], b = k[3 * s + 1], c = k[3 * s + 2]
+    const a = k[3 * s],
+      b = k[3 * s + 1],
+      c = k[3 * s + 2]
     const touch = (v: number) => v === a || v === b || v === c
     return !(touch(k[3 * t]) || touch(k[3 * t + 1]) || touch(k[3 * t + 2])) || side(t, s) !== 0
   }
@@ -128,16 +184,21 @@ export function findSelfCrossings(mesh: TriMesh, work: Work = quiet, limit = Inf
   const contact = contactShare * diagonal(meshBounds(mesh))
   const pairs: number[] = []
   const apart = apartTest(mesh)
-  visitSelfPairs(mesh, buildBoxTree(mesh), (s, t) => {
-    if (apart(s, t)) return
-    if (trianglesCross(mesh, s, t, contact)) {
-      pairs.push(s, t)
-      if (pairs.length >= 2 * limit) return true
-    }
-  }, (share) => {
-    checkStop(work)
-    work.progress(share, 'looking for crossings')
-  })
+  visitSelfPairs(
+    mesh,
+    buildBoxTree(mesh),
+    (s, t) => {
+      if (apart(s, t)) return
+      if (trianglesCross(mesh, s, t, contact)) {
+        pairs.push(s, t)
+        if (pairs.length >= 2 * limit) return true
+      }
+    },
+    (share) => {
+      checkStop(work)
+      work.progress(share, 'looking for crossings')
+    },
+  )
   return Uint32Array.from(pairs)
 }
 
@@ -145,6 +206,8 @@ export function findSelfCrossings(mesh: TriMesh, work: Work = quiet, limit = Inf
 export function crossingsFrom(mesh: TriMesh, first: number): Uint32Array {
   const contact = contactShare * diagonal(meshBounds(mesh))
   const pairs: number[] = []
-  visitPairsFrom(mesh, buildBoxTree(mesh), first, (s, t) => { if (trianglesCross(mesh, s, t, contact)) pairs.push(s, t) })
+  visitPairsFrom(mesh, buildBoxTree(mesh), first, (s, t) => {
+    if (trianglesCross(mesh, s, t, contact)) pairs.push(s, t)
+  })
   return Uint32Array.from(pairs)
 }

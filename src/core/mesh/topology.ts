@@ -30,7 +30,9 @@ export function buildTopology(mesh: TriMesh): Topology {
   const half = tri.length
   const start = new Uint32Array(vertexCount(mesh) + 1)
   for (let t = 0; t < half; t += 3) {
-    const a = tri[t], b = tri[t + 1], c = tri[t + 2]
+    const a = tri[t],
+      b = tri[t + 1],
+      c = tri[t + 2]
     start[(a < b ? a : b) + 1]++
     start[(b < c ? b : c) + 1]++
     start[(c < a ? c : a) + 1]++
@@ -38,9 +40,11 @@ export function buildTopology(mesh: TriMesh): Topology {
   for (let v = 1; v < start.length; v++) start[v] += start[v - 1]
   const fill = start.slice(0, -1)
   // The other end stands beside each half-edge, so that buckets are read in one go.
-  const bucket = new Uint32Array(half), other = new Uint32Array(half)
+  const bucket = new Uint32Array(half),
+    other = new Uint32Array(half)
   for (let h = 0; h < half; h++) {
-    const a = tri[h], b = tri[h % 3 === 2 ? h - 2 : h + 1]
+    const a = tri[h],
+      b = tri[h % 3 === 2 ? h - 2 : h + 1]
     const at = fill[a < b ? a : b]++
     bucket[at] = h
     other[at] = a < b ? b : a
@@ -48,13 +52,16 @@ export function buildTopology(mesh: TriMesh): Topology {
   const twin = new Int32Array(half).fill(open)
   const sameWay = new Uint8Array(half)
   const nonManifold: number[] = []
-  let edges = 0, openEdges = 0, flippedEdges = 0
+  let edges = 0,
+    openEdges = 0,
+    flippedEdges = 0
   for (let v = 0; v + 1 < start.length; v++) {
     for (let i = start[v], end = start[v + 1]; i < end; i++) {
       const far = other[i]
       if (far === taken) continue
       const h = bucket[i]
-      let second = -1, many = false
+      let second = -1,
+        many = false
       for (let j = i + 1; j < end; j++) {
         if (other[j] !== far) continue
         const g = bucket[j]
@@ -91,7 +98,8 @@ export function findPieces(mesh: TriMesh, topology: Topology): { piece: Uint32Ar
   const piece = new Uint32Array(n).fill(0xffffffff)
   const aside = new Map<string, number[]>()
   const edgeKey = (h: number) => {
-    const a = mesh.triangles[h], b = mesh.triangles[nextIn(h)]
+    const a = mesh.triangles[h],
+      b = mesh.triangles[nextIn(h)]
     return a < b ? `${a} ${b}` : `${b} ${a}`
   }
   if (topology.nonManifoldEdges) {
@@ -153,7 +161,8 @@ export function findRims(mesh: TriMesh, topology: Topology): Rim[] {
     if (twin[s] !== open || seen[s]) continue
     const halfEdges: number[] = []
     const vertices: number[] = []
-    let h = s, v = tri[s]
+    let h = s,
+      v = tri[s]
     let closed = false
     for (;;) {
       seen[h] = 1
@@ -163,7 +172,8 @@ export function findRims(mesh: TriMesh, topology: Topology): Rim[] {
       // Turn about `end`: step over neighbours until the next open edge.
       let g = h
       for (let guard = 0; guard < tri.length; guard++) {
-        const a = nextIn(g), b = prevIn(g)
+        const a = nextIn(g),
+          b = prevIn(g)
         const e = tri[a] === end || tri[nextIn(a)] === end ? a : b
         if (twin[e] < 0) {
           g = e
@@ -197,7 +207,10 @@ export function vertexTriangles(mesh: TriMesh): { start: Uint32Array; list: Uint
 }
 
 /** The fans of corners at each vertex: a corner's fan is the set reached across two-triangle edges at that vertex. Sound vertices have one. */
-export function cornerFans(mesh: TriMesh, topology: Topology): { fan: Uint32Array; fansAt: Uint8Array; manyFans: number[] } {
+export function cornerFans(
+  mesh: TriMesh,
+  topology: Topology,
+): { fan: Uint32Array; fansAt: Uint8Array; manyFans: number[] } {
   const tri = mesh.triangles
   const fan = new Uint32Array(tri.length)
   for (let i = 0; i < fan.length; i++) fan[i] = i
@@ -212,9 +225,11 @@ export function cornerFans(mesh: TriMesh, topology: Topology): { fan: Uint32Arra
   for (let h = 0; h < tri.length; h++) {
     const w = topology.twin[h]
     if (w <= h) continue
-    const t = triangleOf(h), u = triangleOf(w)
+    const t = triangleOf(h),
+      u = triangleOf(w)
     for (const v of [tri[h], tri[nextIn(h)]]) {
-      const a = find(cornerAt(t, v)), b = find(cornerAt(u, v))
+      const a = find(cornerAt(t, v)),
+        b = find(cornerAt(u, v))
       if (a !== b) fan[a < b ? b : a] = a < b ? a : b
     }
   }

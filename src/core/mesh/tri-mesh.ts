@@ -9,25 +9,41 @@ export interface TriMesh {
   readonly triangles: Uint32Array
 }
 
-export interface Bounds { readonly min: Vec3; readonly max: Vec3 }
+export interface Bounds {
+  readonly min: Vec3
+  readonly max: Vec3
+}
 
 export const emptyMesh = (): TriMesh => ({ positions: new Float32Array(0), triangles: new Uint32Array(0) })
 export const vertexCount = (m: TriMesh): number => m.positions.length / 3
 export const triangleCount = (m: TriMesh): number => m.triangles.length / 3
 
-export const vertex = (m: TriMesh, v: number): Vec3 => [m.positions[3 * v], m.positions[3 * v + 1], m.positions[3 * v + 2]]
+export const vertex = (m: TriMesh, v: number): Vec3 => [
+  m.positions[3 * v],
+  m.positions[3 * v + 1],
+  m.positions[3 * v + 2],
+]
 export const corners = (m: TriMesh, t: number): [Vec3, Vec3, Vec3] => [
-  vertex(m, m.triangles[3 * t]), vertex(m, m.triangles[3 * t + 1]), vertex(m, m.triangles[3 * t + 2]),
+  vertex(m, m.triangles[3 * t]),
+  vertex(m, m.triangles[3 * t + 1]),
+  vertex(m, m.triangles[3 * t + 2]),
 ]
 
 /** Box of the vertices that triangles use (all vertices when there is no triangle); zeros for an empty mesh. */
 export function meshBounds({ positions: p, triangles }: TriMesh): Bounds {
-  let x0 = Infinity, y0 = Infinity, z0 = Infinity, x1 = -Infinity, y1 = -Infinity, z1 = -Infinity
+  let x0 = Infinity,
+    y0 = Infinity,
+    z0 = Infinity,
+    x1 = -Infinity,
+    y1 = -Infinity,
+    z1 = -Infinity
   const n = triangles.length || p.length / 3
   const used = triangles.length > 0
   for (let i = 0; i < n; i++) {
     const o = used ? 3 * triangles[i] : 3 * i
-    const x = p[o], y = p[o + 1], z = p[o + 2]
+    const x = p[o],
+      y = p[o + 1],
+      z = p[o + 2]
     if (x < x0) x0 = x
     if (x > x1) x1 = x
     if (y < y0) y0 = y
@@ -40,15 +56,25 @@ export function meshBounds({ positions: p, triangles }: TriMesh): Bounds {
 }
 
 export const boundsSize = ({ min, max }: Bounds): Vec3 => [max[0] - min[0], max[1] - min[1], max[2] - min[2]]
-export const boundsCentre = ({ min, max }: Bounds): Vec3 => [(min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2]
+export const boundsCentre = ({ min, max }: Bounds): Vec3 => [
+  (min[0] + max[0]) / 2,
+  (min[1] + max[1]) / 2,
+  (min[2] + max[2]) / 2,
+]
 export const diagonal = (b: Bounds): number => Math.hypot(...boundsSize(b))
 
 /** Cross product of two edges of triangle t: twice the area along the outward normal. */
 export function crossOf(m: TriMesh, t: number): Vec3 {
   const { positions: p, triangles: k } = m
-  const a = 3 * k[3 * t], b = 3 * k[3 * t + 1], c = 3 * k[3 * t + 2]
-  const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2]
-  const vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2]
+  const a = 3 * k[3 * t],
+    b = 3 * k[3 * t + 1],
+    c = 3 * k[3 * t + 2]
+  const ux = p[b] - p[a],
+    uy = p[b + 1] - p[a + 1],
+    uz = p[b + 2] - p[a + 2]
+  const vx = p[c] - p[a],
+    vy = p[c + 1] - p[a + 1],
+    vz = p[c + 2] - p[a + 2]
   return [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
 }
 
@@ -82,13 +108,23 @@ export function meshArea(m: TriMesh): number {
 export function meshVolume(m: TriMesh, triangles: Uint32Array = m.triangles): number {
   if (!triangles.length) return 0
   const p = m.positions
-  const cx = p[3 * triangles[0]], cy = p[3 * triangles[0] + 1], cz = p[3 * triangles[0] + 2]
+  const cx = p[3 * triangles[0]],
+    cy = p[3 * triangles[0] + 1],
+    cz = p[3 * triangles[0] + 2]
   let s = 0
   for (let i = 0; i < triangles.length; i += 3) {
-    const a = 3 * triangles[i], b = 3 * triangles[i + 1], c = 3 * triangles[i + 2]
-    const ax = p[a] - cx, ay = p[a + 1] - cy, az = p[a + 2] - cz
-    const bx = p[b] - cx, by = p[b + 1] - cy, bz = p[b + 2] - cz
-    const dx = p[c] - cx, dy = p[c + 1] - cy, dz = p[c + 2] - cz
+    const a = 3 * triangles[i],
+      b = 3 * triangles[i + 1],
+      c = 3 * triangles[i + 2]
+    const ax = p[a] - cx,
+      ay = p[a + 1] - cy,
+      az = p[a + 2] - cz
+    const bx = p[b] - cx,
+      by = p[b + 1] - cy,
+      bz = p[b + 2] - cz
+    const dx = p[c] - cx,
+      dy = p[c + 1] - cy,
+      dz = p[c + 2] - cz
     s += ax * (by * dz - bz * dy) + ay * (bz * dx - bx * dz) + az * (bx * dy - by * dx)
   }
   return s / 6
@@ -118,7 +154,10 @@ export function flipTriangles(triangles: Uint32Array): Uint32Array {
 }
 
 /** Keeps the triangles for which `keep[t]` is set; vertices nobody uses go, the others keep their order. Also gives old numbers of what stayed. */
-export function keepTriangles(m: TriMesh, keep: ArrayLike<number | boolean>): { mesh: TriMesh; triangleFrom: Uint32Array } {
+export function keepTriangles(
+  m: TriMesh,
+  keep: ArrayLike<number | boolean>,
+): { mesh: TriMesh; triangleFrom: Uint32Array } {
   const n = triangleCount(m)
   const used = new Uint8Array(vertexCount(m))
   let count = 0
@@ -152,7 +191,8 @@ export const compact = (m: TriMesh): TriMesh => keepTriangles(m, new Uint8Array(
 export function concatMeshes(meshes: readonly TriMesh[]): TriMesh {
   const positions = new Float32Array(meshes.reduce((s, m) => s + m.positions.length, 0))
   const triangles = new Uint32Array(meshes.reduce((s, m) => s + m.triangles.length, 0))
-  let p = 0, k = 0
+  let p = 0,
+    k = 0
   for (const m of meshes) {
     positions.set(m.positions, p)
     for (let i = 0; i < m.triangles.length; i++) triangles[k + i] = m.triangles[i] + p / 3
@@ -163,4 +203,7 @@ export function concatMeshes(meshes: readonly TriMesh[]): TriMesh {
 }
 
 /** A mesh from growing plain lists. */
-export const meshFrom = (positions: ArrayLike<number>, triangles: ArrayLike<number>): TriMesh => ({ positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) })
+export const meshFrom = (positions: ArrayLike<number>, triangles: ArrayLike<number>): TriMesh => ({
+  positions: Float32Array.from(positions),
+  triangles: Uint32Array.from(triangles),
+})

@@ -58,7 +58,10 @@ export class CornerTable {
     const table = (this.table = new Int32Array(4 << this.bits))
     for (let o = 0; o < old.length; o += 4) {
       if (!old[o]) continue
-      let q = ((Math.imul(old[o + 1], 0x9e3779b1) ^ Math.imul(old[o + 2], 0x85ebca77) ^ Math.imul(old[o + 3], 0xc2b2ae3d)) >>> (32 - this.bits)) << 2
+      let q =
+        ((Math.imul(old[o + 1], 0x9e3779b1) ^ Math.imul(old[o + 2], 0x85ebca77) ^ Math.imul(old[o + 3], 0xc2b2ae3d)) >>>
+          (32 - this.bits)) <<
+        2
       while (table[q]) q = (q + 4) & (table.length - 1)
       for (let i = 0; i < 4; i++) table[q + i] = old[o + i]
     }
@@ -111,22 +114,33 @@ export function weldMesh(mesh: TriMesh, within = weldShare * diagonal(meshBounds
   const head = new Int32Array(capacity).fill(-1)
   const next = new Int32Array(n).fill(-1)
   const map = new Uint32Array(n)
-  const key = (i: number, j: number, k: number) => mix(Math.imul(i | 0, 0x9e3779b1) ^ Math.imul(j | 0, 0x85ebca77) ^ Math.imul(k | 0, 0xc2b2ae3d)) & mask
+  const key = (i: number, j: number, k: number) =>
+    mix(Math.imul(i | 0, 0x9e3779b1) ^ Math.imul(j | 0, 0x85ebca77) ^ Math.imul(k | 0, 0xc2b2ae3d)) & mask
   const limit = within * within
   /** Share of a cell within reach of its wall; a little more than 1/16 against rounding. */
   const edge = 0.0626
   const kept: number[] = []
   for (let v = 0; v < n; v++) {
-    const x = p[3 * v], y = p[3 * v + 1], z = p[3 * v + 2]
-    const fx = (x - min[0]) / cell, fy = (y - min[1]) / cell, fz = (z - min[2]) / cell
-    const i = Math.floor(fx), j = Math.floor(fy), k = Math.floor(fz)
+    const x = p[3 * v],
+      y = p[3 * v + 1],
+      z = p[3 * v + 2]
+    const fx = (x - min[0]) / cell,
+      fy = (y - min[1]) / cell,
+      fz = (z - min[2]) / cell
+    const i = Math.floor(fx),
+      j = Math.floor(fy),
+      k = Math.floor(fz)
     // Only near a cell's wall can the cell beyond hold a partner.
-    const di = fx - i < edge ? -1 : fx - i > 1 - edge ? 1 : 0, dj = fy - j < edge ? -1 : fy - j > 1 - edge ? 1 : 0, dk = fz - k < edge ? -1 : fz - k > 1 - edge ? 1 : 0
+    const di = fx - i < edge ? -1 : fx - i > 1 - edge ? 1 : 0,
+      dj = fy - j < edge ? -1 : fy - j > 1 - edge ? 1 : 0,
+      dk = fz - k < edge ? -1 : fz - k > 1 - edge ? 1 : 0
     let found = -1
     for (let c = 0; c < 8 && found < 0; c++) {
       if ((c & 1 && !di) || (c & 2 && !dj) || (c & 4 && !dk)) continue
       for (let u = head[key(i + (c & 1 ? di : 0), j + (c & 2 ? dj : 0), k + (c & 4 ? dk : 0))]; u >= 0; u = next[u]) {
-        const dx = p[3 * u] - x, dy = p[3 * u + 1] - y, dz = p[3 * u + 2] - z
+        const dx = p[3 * u] - x,
+          dy = p[3 * u + 1] - y,
+          dz = p[3 * u + 2] - z
         if (dx * dx + dy * dy + dz * dz <= limit) {
           found = u
           break
@@ -147,7 +161,9 @@ export function weldMesh(mesh: TriMesh, within = weldShare * diagonal(meshBounds
   const triangles = new Uint32Array(mesh.triangles.length)
   let o = 0
   for (let t = 0; t < mesh.triangles.length; t += 3) {
-    const a = map[mesh.triangles[t]], b = map[mesh.triangles[t + 1]], c = map[mesh.triangles[t + 2]]
+    const a = map[mesh.triangles[t]],
+      b = map[mesh.triangles[t + 1]],
+      c = map[mesh.triangles[t + 2]]
     if (a === b || b === c || a === c) continue
     triangles[o++] = a
     triangles[o++] = b

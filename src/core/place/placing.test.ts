@@ -7,7 +7,14 @@ import { meshFrom } from '@/core/mesh/tri-mesh'
 
 const block = { id: 'b', kind: 'build/block', set: { name: 'plate', size: [30, 20, 6], at: [5, 0, 2] } }
 const after = async (kind: string, set: object) => {
-  const r = await evaluate(parseRecipe({ format: 'glue-bench/recipe', version: 1, steps: [block, { id: 's', kind, set: { body: 'plate', ...set } }] }), { fileHash: () => Promise.resolve(null), store: new MemoryStore(), work: quiet })
+  const r = await evaluate(
+    parseRecipe({
+      format: 'glue-bench/recipe',
+      version: 1,
+      steps: [block, { id: 's', kind, set: { body: 'plate', ...set } }],
+    }),
+    { fileHash: () => Promise.resolve(null), store: new MemoryStore(), work: quiet },
+  )
   if (r.steps[1].error) throw new Error(r.steps[1].error.message)
   return r.steps[1].facts as { size: number[]; min: number[] }
 }
@@ -35,7 +42,10 @@ describe('setting down an exact block', () => {
 })
 
 describe('regions', () => {
-  const roof = meshFrom([0, 0, 0, 10, 0, 0, 0, 10, 0, 10, 10, 0, 0, 20, 5, 10, 20, 5], [0, 1, 2, 1, 3, 2, 2, 3, 4, 3, 5, 4])
+  const roof = meshFrom(
+    [0, 0, 0, 10, 0, 0, 0, 10, 0, 10, 10, 0, 0, 20, 5, 10, 20, 5],
+    [0, 1, 2, 1, 3, 2, 2, 3, 4, 3, 5, 4],
+  )
   const count = (r: Parameters<typeof resolveRegion>[1]) => resolveRegion(roof, r).reduce((s, v) => s + v, 0)
   it('grow up to an angle, invert, and take rings', () => {
     expect(count([{ pick: 'grow', mode: 'add', at: [3, 3, 0], angle: 10 }])).toBe(2)
@@ -44,6 +54,8 @@ describe('regions', () => {
   })
   it('say when nothing is left of them', () => {
     expect(() => resolveRegion(roof, [])).toThrow(/Nothing is picked/)
-    expect(() => resolveRegion(roof, [{ pick: 'brush', mode: 'add', path: [[99, 99, 99]], radius: 1 }])).toThrow(/not there any more/)
+    expect(() => resolveRegion(roof, [{ pick: 'brush', mode: 'add', path: [[99, 99, 99]], radius: 1 }])).toThrow(
+      /not there any more/,
+    )
   })
 })

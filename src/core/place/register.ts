@@ -8,17 +8,32 @@ import { crossOf, meshArea, meshBounds, diagonal, triangleCount, vertex, type Tr
 import { StepError } from '@/core/recipe/step-error'
 import { checkStop, quiet, type Work } from '@/core/recipe/work'
 
-export interface Pair { readonly from: Vec3; readonly to: Vec3 }
+export interface Pair {
+  readonly from: Vec3
+  readonly to: Vec3
+}
 
 /** The turn and move that bring `from` points to `to` points with the least squares (Horn 1987, unit quaternions). At least three pairs not in line. */
 export function rigidFit(pairs: readonly Pair[]): Affine {
-  if (pairs.length < 3) throw new StepError('few-pairs', `${pairs.length} ${pairs.length === 1 ? 'pair is' : 'pairs are'} picked; three are needed.`, { tryThis: 'Pick three places on each body.' })
-  const mean = (pick: (p: Pair) => Vec3): Vec3 => [0, 1, 2].map((k) => pairs.reduce((s, p) => s + pick(p)[k], 0) / pairs.length) as unknown as Vec3
-  const a = mean((p) => p.from), b = mean((p) => p.to)
+  if (pairs.length < 3)
+    throw new StepError(
+      'few-pairs',
+      `${pairs.length} ${pairs.length === 1 ? 'pair is' : 'pairs are'} picked; three are needed.`,
+      { tryThis: 'Pick three places on each body.' },
+    )
+  const mean = (pick: (p: Pair) => Vec3): Vec3 =>
+    [0, 1, 2].map((k) => pairs.reduce((s, p) => s + pick(p)[k], 0) / pairs.length) as unknown as Vec3
+  const a = mean((p) => p.from),
+    b = mean((p) => p.to)
   const spread = pairs.map((p) => sub(p.from, a))
   const flat = Math.max(...spread.map((u, i) => Math.hypot(...cross(u, spread[(i + 1) % spread.length]))))
-  if (!(flat > 1e-9)) throw new StepError('in-line', 'The picked points lie in one line, so the turn about it is open.', { tryThis: 'Pick three points that span a triangle.' })
-  const m = [0, 1, 2].map((i) => [0, 1, 2].map((j) => pairs.reduce((s, p) => s + (p.from[i] - a[i]) * (p.to[j] - b[j]), 0)))
+  if (!(flat > 1e-9))
+    throw new StepError('in-line', 'The picked points lie in one line, so the turn about it is open.', {
+      tryThis: 'Pick three points that span a triangle.',
+    })
+  const m = [0, 1, 2].map((i) =>
+    [0, 1, 2].map((j) => pairs.reduce((s, p) => s + (p.from[i] - a[i]) * (p.to[j] - b[j]), 0)),
+  )
   const n = [
     [m[0][0] + m[1][1] + m[2][2], m[1][2] - m[2][1], m[2][0] - m[0][2], m[0][1] - m[1][0]],
     [0, m[0][0] - m[1][1] - m[2][2], m[0][1] + m[1][0], m[2][0] + m[0][2]],
@@ -29,9 +44,18 @@ export function rigidFit(pairs: readonly Pair[]): Affine {
   const q = largestEigenvector(n)
   const [w, x, y, z] = q
   const r: Affine = [
-    w * w + x * x - y * y - z * z, 2 * (x * y - w * z), 2 * (x * z + w * y), 0,
-    2 * (x * y + w * z), w * w - x * x + y * y - z * z, 2 * (y * z - w * x), 0,
-    2 * (x * z - w * y), 2 * (y * z + w * x), w * w - x * x - y * y + z * z, 0,
+    w * w + x * x - y * y - z * z,
+    2 * (x * y - w * z),
+    2 * (x * z + w * y),
+    0,
+    2 * (x * y + w * z),
+    w * w - x * x + y * y - z * z,
+    2 * (y * z - w * x),
+    0,
+    2 * (x * z - w * y),
+    2 * (y * z + w * x),
+    w * w - x * x - y * y + z * z,
+    0,
   ]
   return compose(translation(b), compose(r, translation([-a[0], -a[1], -a[2]])))
 }
@@ -44,15 +68,17 @@ function largestEigenvector(input: number[][]): number[] {
     let off = 0
     for (let p = 0; p < 4; p++) for (let q = p + 1; q < 4; q++) off += Math.abs(a[p][q])
     if (off < 1e-15 * (1e-300 + a.reduce((s, r, i) => s + Math.abs(r[i]), 0))) break
-    for (let p = 0; p < 3; p++) for (let q = p + 1; q < 4; q++) {
-      if (a[p][q] === 0) continue
-      const theta = (a[q][q] - a[p][p]) / (2 * a[p][q])
-      const t = Math.sign(theta || 1) / (Math.abs(theta) + Math.sqrt(theta * theta + 1))
-      const c = 1 / Math.sqrt(t * t + 1), s = t * c
-      for (let k = 0; k < 4; k++) [a[k][p], a[k][q]] = [c * a[k][p] - s * a[k][q], s * a[k][p] + c * a[k][q]]
-      for (let k = 0; k < 4; k++) [a[p][k], a[q][k]] = [c * a[p][k] - s * a[q][k], s * a[p][k] + c * a[q][k]]
-      for (let k = 0; k < 4; k++) [v[k][p], v[k][q]] = [c * v[k][p] - s * v[k][q], s * v[k][p] + c * v[k][q]]
-    }
+    for (let p = 0; p < 3; p++)
+      for (let q = p + 1; q < 4; q++) {
+        if (a[p][q] === 0) continue
+        const theta = (a[q][q] - a[p][p]) / (2 * a[p][q])
+        const t = Math.sign(theta || 1) / (Math.abs(theta) + Math.sqrt(theta * theta + 1))
+        const c = 1 / Math.sqrt(t * t + 1),
+          s = t * c
+        for (let k = 0; k < 4; k++) [a[k][p], a[k][q]] = [c * a[k][p] - s * a[k][q], s * a[k][p] + c * a[k][q]]
+        for (let k = 0; k < 4; k++) [a[p][k], a[q][k]] = [c * a[p][k] - s * a[q][k], s * a[p][k] + c * a[q][k]]
+        for (let k = 0; k < 4; k++) [v[k][p], v[k][q]] = [c * v[k][p] - s * v[k][q], s * v[k][p] + c * v[k][q]]
+      }
   }
   let best = 0
   for (let i = 1; i < 4; i++) if (a[i][i] > a[best][best]) best = i
@@ -78,8 +104,12 @@ function principal(mesh: TriMesh): { centre: Vec3; axes: [Vec3, Vec3, Vec3] } {
   const s = [0, 0, 0, 0, 0, 0]
   each((m, w) => {
     const d = sub(m, centre)
-    s[0] += w * d[0] * d[0]; s[1] += w * d[0] * d[1]; s[2] += w * d[0] * d[2]
-    s[3] += w * d[1] * d[1]; s[4] += w * d[1] * d[2]; s[5] += w * d[2] * d[2]
+    s[0] += w * d[0] * d[0]
+    s[1] += w * d[0] * d[1]
+    s[2] += w * d[0] * d[2]
+    s[3] += w * d[1] * d[1]
+    s[4] += w * d[1] * d[2]
+    s[5] += w * d[2] * d[2]
   })
   return { centre, axes: symmetricEigen(s).vectors }
 }
@@ -107,15 +137,20 @@ function spreadSamples(mesh: TriMesh, count: number): { points: Vec3[]; normals:
   const n = triangleCount(mesh)
   const area = meshArea(mesh)
   const step = area / count
-  const points: Vec3[] = [], normals: Vec3[] = []
+  const points: Vec3[] = [],
+    normals: Vec3[] = []
   let run = step / 2
   for (let t = 0; t < n; t++) {
     const c = crossOf(mesh, t)
     const w = Math.hypot(...c) / 2
     let i = 0
     while (run <= w && w > 0) {
-      let u = (0.5 + i * 0.7548776662) % 1, v = (0.5 + i * 0.5698402909) % 1
-      if (u + v > 1) { u = 1 - u; v = 1 - v }
+      let u = (0.5 + i * 0.7548776662) % 1,
+        v = (0.5 + i * 0.5698402909) % 1
+      if (u + v > 1) {
+        u = 1 - u
+        v = 1 - v
+      }
       i++
       const [p, q, r] = [0, 1, 2].map((k) => vertex(mesh, mesh.triangles[3 * t + k]))
       points.push([0, 1, 2].map((k) => p[k] + u * (q[k] - p[k]) + v * (r[k] - p[k])) as unknown as Vec3)
@@ -135,14 +170,20 @@ export function matchToBody(moving: TriMesh, still: TriMesh, choice: MatchChoice
   const scale = diagonal(meshBounds(still))
   const unit = (t: number): Vec3 => normalize(crossOf(still, t))
   const rmsOf = (map: Affine, list = samples.points): number => {
-    const d = list.map((p) => { const q = applyPoint(map, p); return nearest.square(q[0], q[1], q[2]) }).sort((a, b) => a - b)
+    const d = list
+      .map((p) => {
+        const q = applyPoint(map, p)
+        return nearest.square(q[0], q[1], q[2])
+      })
+      .sort((a, b) => a - b)
     const n = Math.max(1, Math.floor(choice.trust * d.length))
     return Math.sqrt(d.slice(0, n).reduce((s, v) => s + v, 0) / n)
   }
   /** One start refined; fewer samples for a first look. */
   const run = (start: Affine, rounds: number, stride: number): { map: Affine; rms: number; rounds: number } => {
     let map = start
-    let last = Infinity, used = 0
+    let last = Infinity,
+      used = 0
     for (let round = 0; round < rounds; round++) {
       checkStop(work)
       used = round + 1
@@ -152,7 +193,14 @@ export function matchToBody(moving: TriMesh, still: TriMesh, choice: MatchChoice
         const d = nearest.square(p[0], p[1], p[2])
         if (nearest.triangle < 0) continue
         const n = unit(nearest.triangle)
-        const m = sub(applyPoint(map, [samples.points[i][0] + samples.normals[i][0], samples.points[i][1] + samples.normals[i][1], samples.points[i][2] + samples.normals[i][2]]), p)
+        const m = sub(
+          applyPoint(map, [
+            samples.points[i][0] + samples.normals[i][0],
+            samples.points[i][1] + samples.normals[i][1],
+            samples.points[i][2] + samples.normals[i][2],
+          ]),
+          p,
+        )
         if (dot(n, m) < 0.3) continue // faces the other way: not its place
         rows.push({ p, q: [nearest.x, nearest.y, nearest.z], n, d })
       }
@@ -160,7 +208,8 @@ export function matchToBody(moving: TriMesh, still: TriMesh, choice: MatchChoice
       rows.length = Math.max(Math.min(rows.length, 6), Math.floor(choice.trust * rows.length))
       if (rows.length < 6) break
       const c: Vec3 = [0, 1, 2].map((k) => rows.reduce((s, r) => s + r.p[k], 0) / rows.length) as unknown as Vec3
-      const a = Array.from({ length: 6 }, () => new Array<number>(6).fill(0)), b = new Array<number>(6).fill(0)
+      const a = Array.from({ length: 6 }, () => new Array<number>(6).fill(0)),
+        b = new Array<number>(6).fill(0)
       let sum = 0
       for (const { p, q, n } of rows) {
         const w = cross(sub(p, c), n)
@@ -177,7 +226,10 @@ export function matchToBody(moving: TriMesh, still: TriMesh, choice: MatchChoice
       const x = solveDense(a, b)
       if (!x) break
       const angle = Math.hypot(x[0], x[1], x[2])
-      const step = compose(translation([x[3], x[4], x[5]]), angle > 1e-14 ? about(c, rotation([x[0], x[1], x[2]], (angle * 180) / Math.PI)) : identity)
+      const step = compose(
+        translation([x[3], x[4], x[5]]),
+        angle > 1e-14 ? about(c, rotation([x[0], x[1], x[2]], (angle * 180) / Math.PI)) : identity,
+      )
       map = compose(step, map)
       const rms = Math.sqrt(sum / rows.length)
       if (Math.abs(last - rms) < 1e-6 * scale * 1e-2 && angle * scale < 1e-6 * scale) break
@@ -190,26 +242,42 @@ export function matchToBody(moving: TriMesh, still: TriMesh, choice: MatchChoice
   if (choice.start === 'pairs') start = rigidFit(choice.pairs ?? [])
   if (choice.start === 'axes') {
     // Principal axes have no sign and near-equal ones no order: every proper turn is tried coarsely, the best kept.
-    const a = principal(moving), b = principal(still)
+    const a = principal(moving),
+      b = principal(still)
     let best = Infinity
-    const orders = [[0, 1, 2], [0, 2, 1], [1, 0, 2], [1, 2, 0], [2, 0, 1], [2, 1, 0]]
+    const orders = [
+      [0, 1, 2],
+      [0, 2, 1],
+      [1, 0, 2],
+      [1, 2, 0],
+      [2, 0, 1],
+      [2, 1, 0],
+    ]
     let tried = 0
-    for (const order of orders) for (const [sx, sy] of [[1, 1], [1, -1], [-1, 1], [-1, -1]]) {
-      work.progress((0.6 * tried++) / 24, 'trying starts')
-      const ex = b.axes[order[0]].map((v) => sx * v) as unknown as Vec3, ey = b.axes[order[1]].map((v) => sy * v) as unknown as Vec3
-      const ez = cross(ex, ey), az = cross(a.axes[0], a.axes[1])
-      const r: number[] = []
-      for (let i = 0; i < 3; i++) {
-        for (let j = 0; j < 3; j++) r.push(ex[i] * a.axes[0][j] + ey[i] * a.axes[1][j] + ez[i] * az[j])
-        r.push(0)
+    for (const order of orders)
+      for (const [sx, sy] of [
+        [1, 1],
+        [1, -1],
+        [-1, 1],
+        [-1, -1],
+      ]) {
+        work.progress((0.6 * tried++) / 24, 'trying starts')
+        const ex = b.axes[order[0]].map((v) => sx * v) as unknown as Vec3,
+          ey = b.axes[order[1]].map((v) => sy * v) as unknown as Vec3
+        const ez = cross(ex, ey),
+          az = cross(a.axes[0], a.axes[1])
+        const r: number[] = []
+        for (let i = 0; i < 3; i++) {
+          for (let j = 0; j < 3; j++) r.push(ex[i] * a.axes[0][j] + ey[i] * a.axes[1][j] + ez[i] * az[j])
+          r.push(0)
+        }
+        const map = compose(translation(b.centre), compose(r, translation([-a.centre[0], -a.centre[1], -a.centre[2]])))
+        const out = run(map, 8, 10)
+        if (out.rms < best) {
+          best = out.rms
+          start = out.map
+        }
       }
-      const map = compose(translation(b.centre), compose(r, translation([-a.centre[0], -a.centre[1], -a.centre[2]])))
-      const out = run(map, 8, 10)
-      if (out.rms < best) {
-        best = out.rms
-        start = out.map
-      }
-    }
   }
   work.progress(0.6, 'matching')
   const rmsStart = rmsOf(start)

@@ -12,9 +12,17 @@ export interface Reference {
   readonly normals: Float32Array | null
 }
 
-export const referenceOf = (mesh: TriMesh): Reference => ({ mesh, nearest: new NearestInGrid(mesh), normals: vertexNormals(mesh) })
+export const referenceOf = (mesh: TriMesh): Reference => ({
+  mesh,
+  nearest: new NearestInGrid(mesh),
+  normals: vertexNormals(mesh),
+})
 /** A reference for figures that need no sign at edges; quicker to make. */
-export const plainReferenceOf = (mesh: TriMesh): Reference => ({ mesh, nearest: new NearestInGrid(mesh), normals: null })
+export const plainReferenceOf = (mesh: TriMesh): Reference => ({
+  mesh,
+  nearest: new NearestInGrid(mesh),
+  normals: null,
+})
 
 /** Signed distance of a point from a reference, mm; positive outside. Infinity when nothing lies within `within`. */
 export function signedDistance(r: Reference, x: number, y: number, z: number, within = Infinity): number {
@@ -24,21 +32,38 @@ export function signedDistance(r: Reference, x: number, y: number, z: number, wi
   // Normal at the foot, from the corners by their barycentric shares (areas opposite).
   const { positions: p, triangles: k } = r.mesh
   const t = 3 * n.triangle
-  let nx = 0, ny = 0, nz = 0
+  let nx = 0,
+    ny = 0,
+    nz = 0
   if (!r.normals) {
-    const a = 3 * k[t], b = 3 * k[t + 1], c = 3 * k[t + 2]
-    const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2], vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2]
+    const a = 3 * k[t],
+      b = 3 * k[t + 1],
+      c = 3 * k[t + 2]
+    const ux = p[b] - p[a],
+      uy = p[b + 1] - p[a + 1],
+      uz = p[b + 2] - p[a + 2],
+      vx = p[c] - p[a],
+      vy = p[c + 1] - p[a + 1],
+      vz = p[c + 2] - p[a + 2]
     nx = uy * vz - uz * vy
     ny = uz * vx - ux * vz
     nz = ux * vy - uy * vx
-  } else for (let c = 0; c < 3; c++) {
-    const o = 3 * k[t + c], b = 3 * k[t + ((c + 1) % 3)], e = 3 * k[t + ((c + 2) % 3)]
-    const ux = p[b] - n.x, uy = p[b + 1] - n.y, uz = p[b + 2] - n.z, vx = p[e] - n.x, vy = p[e + 1] - n.y, vz = p[e + 2] - n.z
-    const w = Math.sqrt((uy * vz - uz * vy) ** 2 + (uz * vx - ux * vz) ** 2 + (ux * vy - uy * vx) ** 2)
-    nx += w * r.normals[o]
-    ny += w * r.normals[o + 1]
-    nz += w * r.normals[o + 2]
-  }
+  } else
+    for (let c = 0; c < 3; c++) {
+      const o = 3 * k[t + c],
+        b = 3 * k[t + ((c + 1) % 3)],
+        e = 3 * k[t + ((c + 2) % 3)]
+      const ux = p[b] - n.x,
+        uy = p[b + 1] - n.y,
+        uz = p[b + 2] - n.z,
+        vx = p[e] - n.x,
+        vy = p[e + 1] - n.y,
+        vz = p[e + 2] - n.z
+      const w = Math.sqrt((uy * vz - uz * vy) ** 2 + (uz * vx - ux * vz) ** 2 + (ux * vy - uy * vx) ** 2)
+      nx += w * r.normals[o]
+      ny += w * r.normals[o + 1]
+      nz += w * r.normals[o + 2]
+    }
   return (x - n.x) * nx + (y - n.y) * ny + (z - n.z) * nz < 0 ? -d : d
 }
 
@@ -56,11 +81,15 @@ export function vertexDeviation(mesh: TriMesh, to: Reference, work: Work = quiet
   return out
 }
 
-export interface Samples { readonly distance: Float32Array; readonly weight: Float32Array }
+export interface Samples {
+  readonly distance: Float32Array
+  readonly weight: Float32Array
+}
 
 /** Points of a triangle at which distances are taken when it is large, by barycentric shares in rings of a low-discrepancy sequence (Roberts 2018). */
 function shares(i: number): [number, number] {
-  let u = (0.5 + i * 0.7548776662466927) % 1, v = (0.5 + i * 0.5698402909980532) % 1
+  let u = (0.5 + i * 0.7548776662466927) % 1,
+    v = (0.5 + i * 0.5698402909980532) % 1
   if (u + v > 1) {
     u = 1 - u
     v = 1 - v
@@ -76,27 +105,45 @@ export function sampleDeviation(mesh: TriMesh, to: Reference, count = 100_000, w
   const { positions: p, triangles: k } = mesh
   const n = triangleCount(mesh)
   const vertices = p.length / 3
-  const area = new Float64Array(n), vertexArea = new Float64Array(vertices)
+  const area = new Float64Array(n),
+    vertexArea = new Float64Array(vertices)
   let total = 0
   for (let t = 0; t < n; t++) {
-    const a = 3 * k[3 * t], b = 3 * k[3 * t + 1], c = 3 * k[3 * t + 2]
-    const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2], vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2]
+    const a = 3 * k[3 * t],
+      b = 3 * k[3 * t + 1],
+      c = 3 * k[3 * t + 2]
+    const ux = p[b] - p[a],
+      uy = p[b + 1] - p[a + 1],
+      uz = p[b + 2] - p[a + 2],
+      vx = p[c] - p[a],
+      vy = p[c + 1] - p[a + 1],
+      vz = p[c + 2] - p[a + 2]
     area[t] = Math.sqrt((uy * vz - uz * vy) ** 2 + (uz * vx - ux * vz) ** 2 + (ux * vy - uy * vx) ** 2) / 2
     total += area[t]
   }
   const inside = Math.max(0, count - vertices)
   const per = total > 0 ? inside / total : 0
-  const distance: number[] = [], weight: number[] = []
+  const distance: number[] = [],
+    weight: number[] = []
   for (let t = 0; t < n; t++) {
     const m = Math.floor(per * area[t] + 0.5)
     const share = area[t] / (m + 1)
     for (let c = 0; c < 3; c++) vertexArea[k[3 * t + c]] += share / 3
     if (!m) continue
-    const a = 3 * k[3 * t], b = 3 * k[3 * t + 1], c = 3 * k[3 * t + 2]
+    const a = 3 * k[3 * t],
+      b = 3 * k[3 * t + 1],
+      c = 3 * k[3 * t + 2]
     for (let i = 1; i <= m; i++) {
       const [u, v] = shares(i)
       const w = 1 - u - v
-      distance.push(signedDistance(to, w * p[a] + u * p[b] + v * p[c], w * p[a + 1] + u * p[b + 1] + v * p[c + 1], w * p[a + 2] + u * p[b + 2] + v * p[c + 2]))
+      distance.push(
+        signedDistance(
+          to,
+          w * p[a] + u * p[b] + v * p[c],
+          w * p[a + 1] + u * p[b + 1] + v * p[c + 1],
+          w * p[a + 2] + u * p[b + 2] + v * p[c + 2],
+        ),
+      )
       weight.push(share)
     }
     if ((t & 1023) === 0) checkStop(work)
@@ -132,9 +179,15 @@ export interface DeviationFigures {
 const tidy = (v: number) => Number(v.toFixed(6))
 
 export function figuresOf({ distance, weight }: Samples, tolerance?: number): DeviationFigures {
-  let total = 0, sum = 0, square = 0, least = Infinity, most = -Infinity, inside = 0
+  let total = 0,
+    sum = 0,
+    square = 0,
+    least = Infinity,
+    most = -Infinity,
+    inside = 0
   for (let i = 0; i < distance.length; i++) {
-    const d = distance[i], w = weight[i]
+    const d = distance[i],
+      w = weight[i]
     total += w
     sum += w * d
     square += w * d * d
@@ -142,12 +195,15 @@ export function figuresOf({ distance, weight }: Samples, tolerance?: number): De
     if (d > most) most = d
     if (tolerance !== undefined && Math.abs(d) <= tolerance) inside += w
   }
-  if (!(total > 0)) return { mean: 0, rms: 0, max: 0, p95: 0, least: 0, most: 0, ...(tolerance === undefined ? {} : { within: 1 }) }
+  if (!(total > 0))
+    return { mean: 0, rms: 0, max: 0, p95: 0, least: 0, most: 0, ...(tolerance === undefined ? {} : { within: 1 }) }
   // The 95 % mark from 8192 bins: finer than anyone reads it.
   const reach = Math.max(Math.abs(least), Math.abs(most))
   const bins = new Float64Array(8192)
-  for (let i = 0; i < distance.length; i++) bins[reach > 0 ? Math.min(8191, Math.floor((8192 * Math.abs(distance[i])) / reach)) : 0] += weight[i]
-  let run = 0, p95 = reach
+  for (let i = 0; i < distance.length; i++)
+    bins[reach > 0 ? Math.min(8191, Math.floor((8192 * Math.abs(distance[i])) / reach)) : 0] += weight[i]
+  let run = 0,
+    p95 = reach
   for (let b = 0; b < 8192; b++) {
     run += bins[b]
     if (run >= 0.95 * total) {
@@ -156,12 +212,21 @@ export function figuresOf({ distance, weight }: Samples, tolerance?: number): De
     }
   }
   return {
-    mean: tidy(sum / total), rms: tidy(Math.sqrt(square / total)), max: tidy(Math.max(Math.abs(least), Math.abs(most))), p95: tidy(p95), least: tidy(least), most: tidy(most),
+    mean: tidy(sum / total),
+    rms: tidy(Math.sqrt(square / total)),
+    max: tidy(Math.max(Math.abs(least), Math.abs(most))),
+    p95: tidy(p95),
+    least: tidy(least),
+    most: tidy(most),
     ...(tolerance === undefined ? {} : { within: tidy(inside / total) }),
   }
 }
 
-export interface Histogram { readonly from: number; readonly to: number; /** Share of the area in each bin. */ readonly bins: number[] }
+export interface Histogram {
+  readonly from: number
+  readonly to: number
+  /** Share of the area in each bin. */ readonly bins: number[]
+}
 
 export function histogramOf({ distance, weight }: Samples, reach: number, bins = 41): Histogram {
   const out = new Array<number>(bins).fill(0)
@@ -175,7 +240,8 @@ export function histogramOf({ distance, weight }: Samples, reach: number, bins =
 }
 
 const joined = (a: Samples, b: Samples): Samples => {
-  const distance = new Float32Array(a.distance.length + b.distance.length), weight = new Float32Array(distance.length)
+  const distance = new Float32Array(a.distance.length + b.distance.length),
+    weight = new Float32Array(distance.length)
   distance.set(a.distance)
   distance.set(b.distance, a.distance.length)
   weight.set(a.weight)
@@ -183,15 +249,41 @@ const joined = (a: Samples, b: Samples): Samples => {
   return { distance, weight }
 }
 
-export interface TwoSided { readonly there: DeviationFigures; readonly back: DeviationFigures; readonly both: DeviationFigures; readonly histogram: Histogram }
+export interface TwoSided {
+  readonly there: DeviationFigures
+  readonly back: DeviationFigures
+  readonly both: DeviationFigures
+  readonly histogram: Histogram
+}
 
 /** Distances both ways between two meshes; signs are those of the first against the second. */
-export function deviation(first: TriMesh, second: TriMesh, { tolerance, samples = 100_000, toFirst, toSecond }: { tolerance?: number; samples?: number; toFirst?: Reference; toSecond?: Reference } = {}, work: Work = quiet): TwoSided {
-  const there = sampleDeviation(first, toSecond ?? referenceOf(second), samples, { signal: work.signal, progress: (s, p) => work.progress(0.5 * s, p) })
-  const raw = sampleDeviation(second, toFirst ?? referenceOf(first), samples, { signal: work.signal, progress: (s, p) => work.progress(0.5 + 0.5 * s, p) })
+export function deviation(
+  first: TriMesh,
+  second: TriMesh,
+  {
+    tolerance,
+    samples = 100_000,
+    toFirst,
+    toSecond,
+  }: { tolerance?: number; samples?: number; toFirst?: Reference; toSecond?: Reference } = {},
+  work: Work = quiet,
+): TwoSided {
+  const there = sampleDeviation(first, toSecond ?? referenceOf(second), samples, {
+    signal: work.signal,
+    progress: (s, p) => work.progress(0.5 * s, p),
+  })
+  const raw = sampleDeviation(second, toFirst ?? referenceOf(first), samples, {
+    signal: work.signal,
+    progress: (s, p) => work.progress(0.5 + 0.5 * s, p),
+  })
   const back = { distance: raw.distance.map((d) => -d), weight: raw.weight }
   const both = joined(there, back)
   const figures = figuresOf(both, tolerance)
   const reach = Math.max(tolerance === undefined ? 0 : 1.5 * tolerance, figures.p95 * 1.5, 1e-3 * figures.max, 1e-9)
-  return { there: figuresOf(there, tolerance), back: figuresOf(back, tolerance), both: figures, histogram: histogramOf(both, reach) }
+  return {
+    there: figuresOf(there, tolerance),
+    back: figuresOf(back, tolerance),
+    both: figures,
+    histogram: histogramOf(both, reach),
+  }
 }

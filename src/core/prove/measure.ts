@@ -29,11 +29,27 @@ function between(a: Vec3, b: Vec3, along: Vec3 | undefined): Measured {
   const d = sub(b, a)
   const value = length(d)
   const part = along ? dot(d, normalize(along)) : undefined
-  return { value: tidy(value), unit: 'mm', from: a, to: b, facts: { x: tidy(d[0]), y: tidy(d[1]), z: tidy(d[2]), ...(part === undefined ? {} : { along: tidy(part), across: tidy(Math.sqrt(Math.max(0, value * value - part * part))) }) } }
+  return {
+    value: tidy(value),
+    unit: 'mm',
+    from: a,
+    to: b,
+    facts: {
+      x: tidy(d[0]),
+      y: tidy(d[1]),
+      z: tidy(d[2]),
+      ...(part === undefined
+        ? {}
+        : { along: tidy(part), across: tidy(Math.sqrt(Math.max(0, value * value - part * part))) }),
+    },
+  }
 }
 
 const directionOf = (t: Touched, which: string): Vec3 => {
-  if (!t.direction) throw new StepError('no-direction', `The ${which} place is a point, which has no direction.`, { tryThis: 'Touch a face, a round wall or a line.' })
+  if (!t.direction)
+    throw new StepError('no-direction', `The ${which} place is a point, which has no direction.`, {
+      tryThis: 'Touch a face, a round wall or a line.',
+    })
   return t.direction
 }
 
@@ -41,27 +57,54 @@ const directionOf = (t: Touched, which: string): Vec3 => {
  * @param first body of the first touch
  * @param second body of the second touch
  */
-export function measure(kind: MeasureKind, first: TriMesh, a: Touch, second: TriMesh, b: Touch | undefined, along?: Vec3): Measured {
+export function measure(
+  kind: MeasureKind,
+  first: TriMesh,
+  a: Touch,
+  second: TriMesh,
+  b: Touch | undefined,
+  along?: Vec3,
+): Measured {
   const need = (): Touch => {
     if (!b) throw new StepError('one-place', 'This measure needs two places.', { tryThis: 'Pick the second one.' })
     return b
   }
   switch (kind) {
     case 'distance': {
-      const p = resolveTouch(first, a), q = resolveTouch(second, need())
+      const p = resolveTouch(first, a),
+        q = resolveTouch(second, need())
       // From an axis the shortest way to it, square to it.
       if (p.direction && a.as === 'axis' && !q.direction) return between(foot(q.point, p), q.point, along)
       if (q.direction && need().as === 'axis' && !p.direction) return between(p.point, foot(p.point, q), along)
-      if (p.direction && q.direction && a.as === 'axis' && need().as === 'axis' && degrees(p.direction, q.direction) % 180 < 1) return between(p.point, foot(p.point, q), along)
+      if (
+        p.direction &&
+        q.direction &&
+        a.as === 'axis' &&
+        need().as === 'axis' &&
+        degrees(p.direction, q.direction) % 180 < 1
+      )
+        return between(p.point, foot(p.point, q), along)
       return between(p.point, q.point, along)
     }
     case 'faces': {
-      const p = resolveTouch(first, { ...a, as: 'plane' }), q = resolveTouch(second, { ...need(), as: 'plane' })
+      const p = resolveTouch(first, { ...a, as: 'plane' }),
+        q = resolveTouch(second, { ...need(), as: 'plane' })
       const n = p.direction!
       const gap = dot(sub(q.point, p.point), n)
       const lean = degrees(n, q.direction!)
       const off = Math.min(lean, 180 - lean)
-      return { value: tidy(Math.abs(gap)), unit: 'mm', from: p.point, to: [p.point[0] + gap * n[0], p.point[1] + gap * n[1], p.point[2] + gap * n[2]], facts: { outOfParallel: tidy(off), parallel: off < 0.5, facing: lean > 90, planeRms: tidy(Math.max(p.rms, q.rms)) } }
+      return {
+        value: tidy(Math.abs(gap)),
+        unit: 'mm',
+        from: p.point,
+        to: [p.point[0] + gap * n[0], p.point[1] + gap * n[1], p.point[2] + gap * n[2]],
+        facts: {
+          outOfParallel: tidy(off),
+          parallel: off < 0.5,
+          facing: lean > 90,
+          planeRms: tidy(Math.max(p.rms, q.rms)),
+        },
+      }
     }
     case 'diameter': {
       const p = resolveTouch(first, { ...a, as: 'axis' })
@@ -71,10 +114,17 @@ export function measure(kind: MeasureKind, first: TriMesh, a: Touch, second: Tri
       const unit: Vec3 = l > 1e-9 ? scale(side, 1 / l) : [1, 0, 0]
       const middle = foot(a.at, p)
       const r = p.diameter! / 2
-      return { value: tidy(p.diameter!), unit: 'mm', from: [middle[0] - r * unit[0], middle[1] - r * unit[1], middle[2] - r * unit[2]], to: [middle[0] + r * unit[0], middle[1] + r * unit[1], middle[2] + r * unit[2]], facts: { rms: tidy(p.rms), axisX: tidy(axis[0]), axisY: tidy(axis[1]), axisZ: tidy(axis[2]) } }
+      return {
+        value: tidy(p.diameter!),
+        unit: 'mm',
+        from: [middle[0] - r * unit[0], middle[1] - r * unit[1], middle[2] - r * unit[2]],
+        to: [middle[0] + r * unit[0], middle[1] + r * unit[1], middle[2] + r * unit[2]],
+        facts: { rms: tidy(p.rms), axisX: tidy(axis[0]), axisY: tidy(axis[1]), axisZ: tidy(axis[2]) },
+      }
     }
     case 'angle': {
-      const p = resolveTouch(first, a), q = resolveTouch(second, need())
+      const p = resolveTouch(first, a),
+        q = resolveTouch(second, need())
       const lean = degrees(directionOf(p, 'first'), directionOf(q, 'second'))
       // Between a face and an axis or line the angle to the face itself is meant, not to its normal.
       const mixed = (a.as === 'plane') !== (need().as === 'plane')
@@ -88,7 +138,11 @@ export function measure(kind: MeasureKind, first: TriMesh, a: Touch, second: Tri
       const n = normalize(crossOf(first, near.triangle))
       const start: Vec3 = [near.point[0] - 1e-4 * n[0], near.point[1] - 1e-4 * n[1], near.point[2] - 1e-4 * n[2]]
       const hit = search.all(start, scale(n, -1)).find((h) => h.triangle !== near.triangle && h.distance > 1e-3)
-      if (!hit) throw new StepError('no-wall', 'Nothing lies behind this place: the skin is open there.', { where: { point: a.at }, tryThis: 'Close the body first, or measure elsewhere.' })
+      if (!hit)
+        throw new StepError('no-wall', 'Nothing lies behind this place: the skin is open there.', {
+          where: { point: a.at },
+          tryThis: 'Close the body first, or measure elsewhere.',
+        })
       return { value: tidy(hit.distance + 1e-4), unit: 'mm', from: near.point, to: hit.point, facts: {} }
     }
     case 'rim': {
@@ -97,7 +151,13 @@ export function measure(kind: MeasureKind, first: TriMesh, a: Touch, second: Tri
       if (!near) throw new StepError('no-hole', 'There is no open rim on this body.')
       const v = 3 * near.rim.vertices[near.corner]
       const at: Vec3 = [first.positions[v], first.positions[v + 1], first.positions[v + 2]]
-      return { value: tidy(rimLength(first, near.rim)), unit: 'mm', from: at, to: at, facts: { edges: near.rim.halfEdges.length } }
+      return {
+        value: tidy(rimLength(first, near.rim)),
+        unit: 'mm',
+        from: at,
+        to: at,
+        facts: { edges: near.rim.halfEdges.length },
+      }
     }
   }
 }

@@ -4,7 +4,15 @@ import { cutterMesh } from '@/core/holes/edit-hole'
 import { box, cylinder, inward, sheet, shifted, sphere, without } from '@/testing/shapes'
 import { concatMeshes, type TriMesh } from '@/core/mesh/tri-mesh'
 import { Slicer } from '@/core/section/slice'
-import { deviation, figuresOf, histogramOf, referenceOf, sampleDeviation, signedDistance, vertexDeviation } from './deviation'
+import {
+  deviation,
+  figuresOf,
+  histogramOf,
+  referenceOf,
+  sampleDeviation,
+  signedDistance,
+  vertexDeviation,
+} from './deviation'
 import { measure } from './measure'
 
 describe('deviation', () => {
@@ -41,22 +49,43 @@ describe('deviation', () => {
 describe('measures', () => {
   const plate = box(40, 20, 6, 4)
   it('a distance with its parts along x, y, z and along a direction', () => {
-    const m = measure('distance', plate, { as: 'point', at: [0, 0, 0] }, plate, { as: 'point', at: [3, 4, 12] }, [0, 0, 2])
+    const m = measure(
+      'distance',
+      plate,
+      { as: 'point', at: [0, 0, 0] },
+      plate,
+      { as: 'point', at: [3, 4, 12] },
+      [0, 0, 2],
+    )
     expect(m.value).toBe(13)
     expect(m.facts).toMatchObject({ x: 3, y: 4, z: 12, along: 12, across: 5 })
   })
   it('face to face, wall, angle', () => {
-    expect(measure('faces', plate, { as: 'plane', at: [20, 10, 6] }, plate, { as: 'plane', at: [11, 7, 0] })).toMatchObject({ value: 6, facts: { parallel: true, facing: true } })
+    expect(
+      measure('faces', plate, { as: 'plane', at: [20, 10, 6] }, plate, { as: 'plane', at: [11, 7, 0] }),
+    ).toMatchObject({ value: 6, facts: { parallel: true, facing: true } })
     expect(measure('wall', plate, { as: 'point', at: [13.1, 7.3, 6] }, plate, undefined).value).toBeCloseTo(6, 4)
-    expect(measure('angle', plate, { as: 'plane', at: [20, 10, 6] }, plate, { as: 'plane', at: [40, 10, 3] }).value).toBeCloseTo(90, 6)
-    expect(measure('angle', plate, { as: 'plane', at: [20, 10, 6] }, plate, { as: 'line', at: [0, 0, 0], to: [1, 0, 1] }).value).toBeCloseTo(45, 6)
+    expect(
+      measure('angle', plate, { as: 'plane', at: [20, 10, 6] }, plate, { as: 'plane', at: [40, 10, 3] }).value,
+    ).toBeCloseTo(90, 6)
+    expect(
+      measure('angle', plate, { as: 'plane', at: [20, 10, 6] }, plate, { as: 'line', at: [0, 0, 0], to: [1, 0, 1] })
+        .value,
+    ).toBeCloseTo(45, 6)
   })
   it('the diameter of a bore and of a peg, axis to axis', async () => {
-    const tools = [[10, 10], [30, 10]].map(([x, y], i) => ({ name: `t${i}`, mesh: cutterMesh([x, y, 0], [0, 0, 1], 2, -1, 7, 64) }))
+    const tools = [
+      [10, 10],
+      [30, 10],
+    ].map(([x, y], i) => ({ name: `t${i}`, mesh: cutterMesh([x, y, 0], [0, 0, 1], 2, -1, 7, 64) }))
     const drilled = (await csg('difference', [{ name: 'p', mesh: plate }, ...tools])).mesh
     expect(measure('diameter', drilled, { as: 'axis', at: [12, 10, 3] }, drilled, undefined).value).toBeCloseTo(4, 2)
-    expect(measure('distance', drilled, { as: 'axis', at: [12, 10, 3] }, drilled, { as: 'axis', at: [28, 10, 3] }).value).toBeCloseTo(20, 2)
-    expect(measure('diameter', cylinder(4, 20, 64, 5), { as: 'axis', at: [4, 0, 10] }, plate, undefined).value).toBeCloseTo(8, 3)
+    expect(
+      measure('distance', drilled, { as: 'axis', at: [12, 10, 3] }, drilled, { as: 'axis', at: [28, 10, 3] }).value,
+    ).toBeCloseTo(20, 2)
+    expect(
+      measure('diameter', cylinder(4, 20, 64, 5), { as: 'axis', at: [4, 0, 10] }, plate, undefined).value,
+    ).toBeCloseTo(8, 3)
   })
   it('the length of a rim; what is not there is said', () => {
     const open = without(cylinder(4, 20, 256, 5), (_x, _y, z) => z > 19.9)
@@ -77,11 +106,18 @@ describe('sections', () => {
     expect(cut(box(10, 10, 10, 4), 10.001).loops).toHaveLength(0)
   })
   it('a hollow is left out, an island in it is filled, an open skin gives an open chain', () => {
-    const nest = concatMeshes([box(30, 30, 30, 3), shifted(inward(box(20, 20, 20, 3)), 5, 5, 5), shifted(box(6, 6, 6, 2), 12, 12, 12)])
+    const nest = concatMeshes([
+      box(30, 30, 30, 3),
+      shifted(inward(box(20, 20, 20, 3)), 5, 5, 5),
+      shifted(box(6, 6, 6, 2), 12, 12, 12),
+    ])
     const s = cut(nest, 15)
     expect(s.loops).toHaveLength(3)
     expect(s.area).toBeCloseTo(900 - 400 + 36, 3)
-    const open = cut(without(box(10, 10, 10, 4), (x) => x > 9.9), 5)
+    const open = cut(
+      without(box(10, 10, 10, 4), (x) => x > 9.9),
+      5,
+    )
     expect(open.loops.map((l) => l.closed)).toEqual([false])
     expect(open.area).toBe(0)
     expect(open.length).toBeCloseTo(30, 4)

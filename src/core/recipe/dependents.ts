@@ -30,7 +30,11 @@ export function cannotMove(recipe: Recipe, from: number, to: number): string | n
     const { reads, makes } = bodiesIn(definition.settings, s.set)
     const missing = reads.find((r) => !known.has(r))
     // Bodies that a file brings in under names of its own cannot be known beforehand.
-    if (missing && recipe.steps.some((x) => stepOf(x.kind) && bodiesIn(stepOf(x.kind)!.settings, x.set).makes.includes(missing))) return `"${missing}" is not there yet at that place`
+    if (
+      missing &&
+      recipe.steps.some((x) => stepOf(x.kind) && bodiesIn(stepOf(x.kind)!.settings, x.set).makes.includes(missing))
+    )
+      return `"${missing}" is not there yet at that place`
     for (const m of makes) known.add(m)
   }
   return null

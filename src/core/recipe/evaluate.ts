@@ -61,21 +61,31 @@ export interface Evaluation {
 export class MemoryStore implements ResultStore {
   private readonly results = new Map<string, KeptResult>()
   private readonly blobs = new Map<string, Uint8Array>()
-  result(key: string): Promise<KeptResult | null> { return Promise.resolve(this.results.get(key) ?? null) }
-  keep(key: string, _kind: string, result: KeptResult): Promise<void> { this.results.set(key, result); return Promise.resolve() }
+  result(key: string): Promise<KeptResult | null> {
+    return Promise.resolve(this.results.get(key) ?? null)
+  }
+  keep(key: string, _kind: string, result: KeptResult): Promise<void> {
+    this.results.set(key, result)
+    return Promise.resolve()
+  }
   bytes(hash: string): Promise<Uint8Array> {
     const b = this.blobs.get(hash)
     if (!b) throw new Error(`no bytes under ${hash}`)
     return Promise.resolve(b)
   }
-  keepBytes(hash: string, bytes: Uint8Array): Promise<void> { this.blobs.set(hash, bytes); return Promise.resolve() }
+  keepBytes(hash: string, bytes: Uint8Array): Promise<void> {
+    this.blobs.set(hash, bytes)
+    return Promise.resolve()
+  }
 }
 
 /** Decoded bodies by hash, so that a chain of steps does not decode the same bytes again. Holds the latest few. */
 export class BodyShelf {
   private readonly shelf = new Map<string, Body>()
   constructor(private readonly most = 24) {}
-  get(hash: string): Body | undefined { return this.shelf.get(hash) }
+  get(hash: string): Body | undefined {
+    return this.shelf.get(hash)
+  }
   put(hash: string, body: Body): void {
     this.shelf.delete(hash)
     this.shelf.set(hash, body)
@@ -84,7 +94,11 @@ export class BodyShelf {
 }
 
 const canonical = (value: unknown): string =>
-  JSON.stringify(value, (_k, v: unknown) => (v && typeof v === 'object' && !Array.isArray(v) ? Object.fromEntries(Object.entries(v).sort(([a], [b]) => (a < b ? -1 : 1))) : v))
+  JSON.stringify(value, (_k, v: unknown) =>
+    v && typeof v === 'object' && !Array.isArray(v)
+      ? Object.fromEntries(Object.entries(v).sort(([a], [b]) => (a < b ? -1 : 1)))
+      : v,
+  )
 
 /** Runs `recipe` from its first step. A failed step leaves the bench as it was; later steps that need its bodies wait. */
 export async function evaluate(recipe: Recipe, env: Environment, shelf = new BodyShelf()): Promise<Evaluation> {
@@ -97,9 +111,25 @@ export async function evaluate(recipe: Recipe, env: Environment, shelf = new Bod
     checkStop(env.work)
     const started = performance.now()
     let report: StepReport
-    if (step.off) report = { id: step.id, kind: step.kind, ok: true, off: true, ms: 0, cached: true, said: '', facts: {}, warnings: [], bodies: {}, files: [] }
+    if (step.off)
+      report = {
+        id: step.id,
+        kind: step.kind,
+        ok: true,
+        off: true,
+        ms: 0,
+        cached: true,
+        said: '',
+        facts: {},
+        warnings: [],
+        bodies: {},
+        files: [],
+      }
     else {
-      const work: Work = { signal: env.work.signal, progress: (share, phase) => env.work.progress((done + share) / active, phase) }
+      const work: Work = {
+        signal: env.work.signal,
+        progress: (share, phase) => env.work.progress((done + share) / active, phase),
+      }
       try {
         const { key, result, cached } = await runStep(step, bodies, waiting, env, shelf, work)
         for (const [name, hash] of Object.entries(result.bodies)) {
@@ -107,7 +137,19 @@ export async function evaluate(recipe: Recipe, env: Environment, shelf = new Bod
           else bodies.set(name, hash)
           waiting.delete(name)
         }
-        report = { id: step.id, kind: step.kind, ok: true, ms: result.ms, cached, said: result.said, facts: result.facts, warnings: result.warnings, bodies: result.bodies, files: result.files, key }
+        report = {
+          id: step.id,
+          kind: step.kind,
+          ok: true,
+          ms: result.ms,
+          cached,
+          said: result.said,
+          facts: result.facts,
+          warnings: result.warnings,
+          bodies: result.bodies,
+          files: result.files,
+          key,
+        }
       } catch (error) {
         if (error instanceof Stopped) throw error
         const e = reportError(error)
@@ -116,7 +158,19 @@ export async function evaluate(recipe: Recipe, env: Environment, shelf = new Bod
           const { changes, makes } = bodiesIn(definition.settings, step.set)
           for (const name of [...changes, ...makes]) waiting.set(name, step.id)
         }
-        report = { id: step.id, kind: step.kind, ok: false, ms: Math.round(performance.now() - started), cached: false, said: '', facts: {}, warnings: [], error: e, bodies: {}, files: [] }
+        report = {
+          id: step.id,
+          kind: step.kind,
+          ok: false,
+          ms: Math.round(performance.now() - started),
+          cached: false,
+          said: '',
+          facts: {},
+          warnings: [],
+          error: e,
+          bodies: {},
+          files: [],
+        }
       }
       done++
     }
@@ -126,22 +180,39 @@ export async function evaluate(recipe: Recipe, env: Environment, shelf = new Bod
   return { ok: steps.every((s) => s.ok), steps, bodies }
 }
 
-async function runStep(step: RecipeStep, bodies: ReadonlyMap<string, string>, waiting: ReadonlyMap<string, string>, env: Environment, shelf: BodyShelf, work: Work): Promise<{ key: string; result: KeptResult; cached: boolean }> {
+async function runStep(
+  step: RecipeStep,
+  bodies: ReadonlyMap<string, string>,
+  waiting: ReadonlyMap<string, string>,
+  env: Environment,
+  shelf: BodyShelf,
+  work: Work,
+): Promise<{ key: string; result: KeptResult; cached: boolean }> {
   const settings = parseSettings(step)
   const definition = stepOf(step.kind)!
   const { reads, makes } = bodiesIn(definition.settings, settings)
   for (const name of reads) {
     const wait = waiting.get(name)
-    if (wait) throw new StepError('waits', `Waits for step "${wait}", which failed: it gives "${name}".`, { where: { body: name } })
-    if (!bodies.has(name)) throw new StepError('no-body', `There is no body named "${name}" here.`, { where: { body: name }, tryThis: 'Pick another body, or move this step below the one that makes it.' })
+    if (wait)
+      throw new StepError('waits', `Waits for step "${wait}", which failed: it gives "${name}".`, {
+        where: { body: name },
+      })
+    if (!bodies.has(name))
+      throw new StepError('no-body', `There is no body named "${name}" here.`, {
+        where: { body: name },
+        tryThis: 'Pick another body, or move this step below the one that makes it.',
+      })
   }
   const fileName = typeof settings.file === 'string' && step.kind.startsWith('bring-in/') ? settings.file : null
   const fileHash = fileName ? await env.fileHash(fileName) : null
-  if (fileName && !fileHash) throw new StepError('no-file', `The file "${fileName}" is not here.`, { tryThis: 'Add it to the job.' })
+  if (fileName && !fileHash)
+    throw new StepError('no-file', `The file "${fileName}" is not here.`, { tryThis: 'Add it to the job.' })
   // New names clash with what stands on the bench, so those names belong to what the result depends on.
   const taken = definition.namesItself ? [...bodies.keys()].sort() : makes.filter((m) => bodies.has(m))
   const read = Object.fromEntries(reads.map((n) => [n, bodies.get(n)!]))
-  const key = await hashText(canonical({ kind: step.kind, version: definition.version, settings, read, fileHash, taken }))
+  const key = await hashText(
+    canonical({ kind: step.kind, version: definition.version, settings, read, fileHash, taken }),
+  )
   const kept = await env.store.result(key)
   if (kept) return { key, result: kept, cached: true }
   const started = performance.now()
@@ -161,7 +232,10 @@ async function runStep(step: RecipeStep, bodies: ReadonlyMap<string, string>, wa
     return definition.takesBadNumbers ? b : requireNumbers(name, b)
   }
   const outcome = await definition.run({
-    settings, work, body, names: new Set(bodies.keys()),
+    settings,
+    work,
+    body,
+    names: new Set(bodies.keys()),
     mesh: (name) => requireMesh(name, body(name)),
     solid: (name) => requireSolid(name, body(name)),
     file: (name) => {
@@ -187,7 +261,14 @@ async function runStep(step: RecipeStep, bodies: ReadonlyMap<string, string>, wa
     await env.store.keepBytes(hash, f.bytes, 'file')
     files.push({ name: f.name, hash, size: f.bytes.length })
   }
-  const result: KeptResult = { bodies: hashes, facts: outcome.facts, warnings: outcome.warnings ?? [], files, said: outcome.said, ms: Math.round(performance.now() - started) }
+  const result: KeptResult = {
+    bodies: hashes,
+    facts: outcome.facts,
+    warnings: outcome.warnings ?? [],
+    files,
+    said: outcome.said,
+    ms: Math.round(performance.now() - started),
+  }
   await env.store.keep(key, step.kind, result)
   return { key, result, cached: false }
 }

@@ -7,7 +7,27 @@ import { viewLineSchema } from '@/core/split/view-line'
 
 /** What a field is, beside its type. Kept in the schema's own metadata, so it also shows in the JSON Schema. */
 export interface FieldInfo {
-  field: 'body' | 'bodies' | 'new-body' | 'length' | 'angle' | 'number' | 'percent' | 'count' | 'choice' | 'toggle' | 'point' | 'direction' | 'size' | 'points' | 'touch' | 'view-line' | 'region' | 'file' | 'out-file' | 'text'
+  field:
+    | 'body'
+    | 'bodies'
+    | 'new-body'
+    | 'length'
+    | 'angle'
+    | 'number'
+    | 'percent'
+    | 'count'
+    | 'choice'
+    | 'toggle'
+    | 'point'
+    | 'direction'
+    | 'size'
+    | 'points'
+    | 'touch'
+    | 'view-line'
+    | 'region'
+    | 'file'
+    | 'out-file'
+    | 'text'
   label: string
   help?: string
   unit?: string
@@ -34,38 +54,113 @@ const finite = z.number().finite()
 const bodyName = z.string().trim().min(1, 'needs a body name').max(80)
 
 export const bodyRef = (kinds: BodyKind[] | BodyKind | 'any', label = 'Body', extra: Extra = {}) =>
-  bodyName.meta({ ...info('body', label, { changes: true, ...extra, kinds: kinds === 'any' ? undefined : Array.isArray(kinds) ? kinds : [kinds] }) })
-export const bodyRefs = (kinds: BodyKind[] | 'any', label: string, { least = 1, ...extra }: Extra & { least?: number } = {}) =>
-  z.array(bodyName).min(least).max(200).meta({ ...info('bodies', label, { changes: true, ...extra, kinds: kinds === 'any' ? undefined : kinds }) })
+  bodyName.meta({
+    ...info('body', label, {
+      changes: true,
+      ...extra,
+      kinds: kinds === 'any' ? undefined : Array.isArray(kinds) ? kinds : [kinds],
+    }),
+  })
+export const bodyRefs = (
+  kinds: BodyKind[] | 'any',
+  label: string,
+  { least = 1, ...extra }: Extra & { least?: number } = {},
+) =>
+  z
+    .array(bodyName)
+    .min(least)
+    .max(200)
+    .meta({ ...info('bodies', label, { changes: true, ...extra, kinds: kinds === 'any' ? undefined : kinds }) })
 export const newBody = (label = 'Name', extra: Extra = {}) => bodyName.meta({ ...info('new-body', label, extra) })
-export const lengthMm = (label: string, { min = 0, max = 1e5, ...extra }: Extra = {}) => finite.min(min).max(max).meta({ ...info('length', label, { unit: 'mm', min, max, ...extra }) })
-export const angleDeg = (label: string, { min = -360, max = 360, ...extra }: Extra = {}) => finite.min(min).max(max).meta({ ...info('angle', label, { unit: '°', min, max, ...extra }) })
-export const factor = (label: string, { min = 1e-6, max = 1e6, ...extra }: Extra = {}) => finite.min(min).max(max).meta({ ...info('number', label, { min, max, ...extra }) })
-export const percent = (label: string, { min = 0, max = 100, ...extra }: Extra = {}) => finite.min(min).max(max).meta({ ...info('percent', label, { unit: '%', min, max, ...extra }) })
-export const count = (label: string, { min = 0, max = 1e7, ...extra }: Extra = {}) => z.number().int().min(min).max(max).meta({ ...info('count', label, { min, max, ...extra }) })
-export const choice = <const T extends readonly [string, ...string[]]>(label: string, values: T, labels: Record<T[number], string>, extra: Extra = {}) => z.enum(values).meta({ ...info('choice', label, { labels, ...extra }) })
+export const lengthMm = (label: string, { min = 0, max = 1e5, ...extra }: Extra = {}) =>
+  finite
+    .min(min)
+    .max(max)
+    .meta({ ...info('length', label, { unit: 'mm', min, max, ...extra }) })
+export const angleDeg = (label: string, { min = -360, max = 360, ...extra }: Extra = {}) =>
+  finite
+    .min(min)
+    .max(max)
+    .meta({ ...info('angle', label, { unit: '°', min, max, ...extra }) })
+export const factor = (label: string, { min = 1e-6, max = 1e6, ...extra }: Extra = {}) =>
+  finite
+    .min(min)
+    .max(max)
+    .meta({ ...info('number', label, { min, max, ...extra }) })
+export const percent = (label: string, { min = 0, max = 100, ...extra }: Extra = {}) =>
+  finite
+    .min(min)
+    .max(max)
+    .meta({ ...info('percent', label, { unit: '%', min, max, ...extra }) })
+export const count = (label: string, { min = 0, max = 1e7, ...extra }: Extra = {}) =>
+  z
+    .number()
+    .int()
+    .min(min)
+    .max(max)
+    .meta({ ...info('count', label, { min, max, ...extra }) })
+export const choice = <const T extends readonly [string, ...string[]]>(
+  label: string,
+  values: T,
+  labels: Record<T[number], string>,
+  extra: Extra = {},
+) => z.enum(values).meta({ ...info('choice', label, { labels, ...extra }) })
 export const toggle = (label: string, extra: Extra = {}) => z.boolean().meta({ ...info('toggle', label, extra) })
 const triple = z.tuple([finite, finite, finite])
-export const point = (label: string, extra: Extra = {}) => triple.meta({ ...info('point', label, { unit: 'mm', ...extra }) })
-export const direction = (label: string, extra: Extra = {}) => triple.refine((v) => Math.hypot(...v) > 1e-9, 'a direction needs a length above zero').meta({ ...info('direction', label, extra) })
-export const size3 = (label: string, extra: Extra = {}) => z.tuple([finite.positive().max(1e5), finite.positive().max(1e5), finite.positive().max(1e5)]).meta({ ...info('size', label, { unit: 'mm', ...extra }) })
-export const points = (label: string, extra: Extra = {}) => z.array(triple).max(1000).meta({ ...info('points', label, extra) })
-export const touch = (label: string, extra: Extra = {}) => touchSchema.meta({ ...info('touch', label, { pick: 'point', ...extra }) })
-export const viewLine = (label: string, extra: Extra = {}) => viewLineSchema.meta({ ...info('view-line', label, extra) })
+export const point = (label: string, extra: Extra = {}) =>
+  triple.meta({ ...info('point', label, { unit: 'mm', ...extra }) })
+export const direction = (label: string, extra: Extra = {}) =>
+  triple
+    .refine((v) => Math.hypot(...v) > 1e-9, 'a direction needs a length above zero')
+    .meta({ ...info('direction', label, extra) })
+export const size3 = (label: string, extra: Extra = {}) =>
+  z
+    .tuple([finite.positive().max(1e5), finite.positive().max(1e5), finite.positive().max(1e5)])
+    .meta({ ...info('size', label, { unit: 'mm', ...extra }) })
+export const points = (label: string, extra: Extra = {}) =>
+  z
+    .array(triple)
+    .max(1000)
+    .meta({ ...info('points', label, extra) })
+export const touch = (label: string, extra: Extra = {}) =>
+  touchSchema.meta({ ...info('touch', label, { pick: 'point', ...extra }) })
+export const viewLine = (label: string, extra: Extra = {}) =>
+  viewLineSchema.meta({ ...info('view-line', label, extra) })
 export const regionRef = (label = 'Region', extra: Extra = {}) => regionSchema.meta({ ...info('region', label, extra) })
-export const fileRef = (label = 'File') => z.string().trim().min(1).max(200).refine((s) => !/[\\/\0]/.test(s) && s !== '..' && s !== '.', 'a file name, not a path').meta({ ...info('file', label) })
-export const outFile = (label = 'File name') => z.string().trim().min(1).max(200).refine((s) => !/[\\/\0]/.test(s) && s !== '..' && s !== '.', 'a file name, not a path').meta({ ...info('out-file', label) })
-export const text = (label: string, extra: Extra = {}) => z.string().max(2000).meta({ ...info('text', label, extra) })
+export const fileRef = (label = 'File') =>
+  z
+    .string()
+    .trim()
+    .min(1)
+    .max(200)
+    .refine((s) => !/[\\/\0]/.test(s) && s !== '..' && s !== '.', 'a file name, not a path')
+    .meta({ ...info('file', label) })
+export const outFile = (label = 'File name') =>
+  z
+    .string()
+    .trim()
+    .min(1)
+    .max(200)
+    .refine((s) => !/[\\/\0]/.test(s) && s !== '..' && s !== '.', 'a file name, not a path')
+    .meta({ ...info('out-file', label) })
+export const text = (label: string, extra: Extra = {}) =>
+  z
+    .string()
+    .max(2000)
+    .meta({ ...info('text', label, extra) })
 
 /** The field behind defaults and optionals. */
 function inner(schema: z.ZodType): z.ZodType {
   let s = schema
-  while (s instanceof z.ZodDefault || s instanceof z.ZodOptional || s instanceof z.ZodNullable) s = s.unwrap() as z.ZodType
+  while (s instanceof z.ZodDefault || s instanceof z.ZodOptional || s instanceof z.ZodNullable)
+    s = s.unwrap() as z.ZodType
   return s
 }
 
 /** The fields of a settings schema, in order, with whether they may be left out and their default. */
-export function fieldsOf(settings: z.ZodObject): { key: string; info: FieldInfo; optional: boolean; fallback: unknown }[] {
+export function fieldsOf(
+  settings: z.ZodObject,
+): { key: string; info: FieldInfo; optional: boolean; fallback: unknown }[] {
   return Object.entries(settings.shape).map(([key, schema]) => {
     const s = schema as z.ZodType
     const meta = inner(s).meta() as unknown as FieldInfo | undefined
@@ -76,11 +171,21 @@ export function fieldsOf(settings: z.ZodObject): { key: string; info: FieldInfo;
 }
 
 /** Names of bodies that settings read, with whether the step may change them, and the names it makes. */
-export function bodiesIn(settings: z.ZodObject, values: Record<string, unknown>): { reads: string[]; changes: string[]; makes: string[] } {
-  const reads = new Set<string>(), changes = new Set<string>(), makes = new Set<string>()
+export function bodiesIn(
+  settings: z.ZodObject,
+  values: Record<string, unknown>,
+): { reads: string[]; changes: string[]; makes: string[] } {
+  const reads = new Set<string>(),
+    changes = new Set<string>(),
+    makes = new Set<string>()
   for (const { key, info: i } of fieldsOf(settings)) {
     const v = values[key]
-    const names = i.field === 'body' && typeof v === 'string' ? [v] : i.field === 'bodies' && Array.isArray(v) ? (v as string[]) : []
+    const names =
+      i.field === 'body' && typeof v === 'string'
+        ? [v]
+        : i.field === 'bodies' && Array.isArray(v)
+          ? (v as string[])
+          : []
     for (const name of names) {
       reads.add(name)
       if (i.changes) changes.add(name)

@@ -28,10 +28,14 @@ describe('steps', () => {
 
 describe('recipes', () => {
   it('name the key that is wrong', () => {
-    expect(() => recipe([{ id: 'a', kind: 'build/block', set: { name: 'x', colour: 1 } }])).toThrow(/unknown key "colour"/)
+    expect(() => recipe([{ id: 'a', kind: 'build/block', set: { name: 'x', colour: 1 } }])).toThrow(
+      /unknown key "colour"/,
+    )
     expect(() => recipe([{ id: 'a', kind: 'build/bloc', set: {} }])).toThrow(/no step kind "build\/bloc"/)
     expect(() => recipe([slice[0], slice[0]])).toThrow(/two steps have the id "s1"/)
-    expect(() => recipe([{ id: 'a', kind: 'bring-in/file', set: { file: '../x.stl', name: 'x' } }])).toThrow(/not a path/)
+    expect(() => recipe([{ id: 'a', kind: 'bring-in/file', set: { file: '../x.stl', name: 'x' } }])).toThrow(
+      /not a path/,
+    )
   })
   it('run, keep results, and give the same bytes twice', async () => {
     const store = new MemoryStore()

@@ -3,20 +3,24 @@ import { z } from 'zod'
 import { stepOf } from '@/core/steps/registry'
 import { StepError } from './step-error'
 
-export const recipeStepSchema = z.object({
-  id: z.string().min(1).max(60),
-  kind: z.string().min(3).max(60),
-  set: z.record(z.string(), z.unknown()).default({}),
-  off: z.boolean().optional(),
-  title: z.string().max(120).optional(),
-}).strict()
+export const recipeStepSchema = z
+  .object({
+    id: z.string().min(1).max(60),
+    kind: z.string().min(3).max(60),
+    set: z.record(z.string(), z.unknown()).default({}),
+    off: z.boolean().optional(),
+    title: z.string().max(120).optional(),
+  })
+  .strict()
 
-export const recipeSchema = z.object({
-  format: z.literal('glue-bench/recipe'),
-  version: z.literal(1),
-  title: z.string().max(120).default('Untitled'),
-  steps: z.array(recipeStepSchema).max(5000),
-}).strict()
+export const recipeSchema = z
+  .object({
+    format: z.literal('glue-bench/recipe'),
+    version: z.literal(1),
+    title: z.string().max(120).default('Untitled'),
+    steps: z.array(recipeStepSchema).max(5000),
+  })
+  .strict()
 
 export type RecipeStep = z.output<typeof recipeStepSchema>
 export type Recipe = z.output<typeof recipeSchema>
@@ -25,11 +29,14 @@ export const emptyRecipe = (title: string): Recipe => ({ format: 'glue-bench/rec
 
 /** One readable line for what a schema refused, naming the key. */
 export function sayIssues(error: z.ZodError, prefix = ''): string {
-  return error.issues.slice(0, 3).map((i) => {
-    const at = [prefix, ...i.path.map(String)].filter(Boolean).join('.')
-    if (i.code === 'unrecognized_keys') return `unknown key "${i.keys.join('", "')}"${at ? ` in ${at}` : ''}`
-    return `${at || 'value'}: ${i.message.charAt(0).toLowerCase()}${i.message.slice(1)}`
-  }).join('; ')
+  return error.issues
+    .slice(0, 3)
+    .map((i) => {
+      const at = [prefix, ...i.path.map(String)].filter(Boolean).join('.')
+      if (i.code === 'unrecognized_keys') return `unknown key "${i.keys.join('", "')}"${at ? ` in ${at}` : ''}`
+      return `${at || 'value'}: ${i.message.charAt(0).toLowerCase()}${i.message.slice(1)}`
+    })
+    .join('; ')
 }
 
 /** Checks a whole recipe, settings included. Throws StepError `bad-recipe` naming the key. */
@@ -38,7 +45,8 @@ export function parseRecipe(value: unknown): Recipe {
   if (!parsed.success) throw new StepError('bad-recipe', `The recipe is not right: ${sayIssues(parsed.error)}.`)
   const ids = new Set<string>()
   for (const step of parsed.data.steps) {
-    if (ids.has(step.id)) throw new StepError('bad-recipe', `The recipe is not right: two steps have the id "${step.id}".`)
+    if (ids.has(step.id))
+      throw new StepError('bad-recipe', `The recipe is not right: two steps have the id "${step.id}".`)
     ids.add(step.id)
     parseSettings(step)
   }
@@ -48,8 +56,12 @@ export function parseRecipe(value: unknown): Recipe {
 /** The settings of a step with defaults filled in. Throws StepError `bad-settings` naming the key. */
 export function parseSettings(step: Pick<RecipeStep, 'id' | 'kind' | 'set'>): Record<string, unknown> {
   const definition = stepOf(step.kind)
-  if (!definition) throw new StepError('bad-recipe', `Step "${step.id}": there is no step kind "${step.kind}".`, { tryThis: 'See ./glue-bench steps for all kinds.' })
+  if (!definition)
+    throw new StepError('bad-recipe', `Step "${step.id}": there is no step kind "${step.kind}".`, {
+      tryThis: 'See ./glue-bench steps for all kinds.',
+    })
   const parsed = definition.settings.strict().safeParse(step.set)
-  if (!parsed.success) throw new StepError('bad-settings', `Step "${step.id}" (${step.kind}): ${sayIssues(parsed.error)}.`)
+  if (!parsed.success)
+    throw new StepError('bad-settings', `Step "${step.id}" (${step.kind}): ${sayIssues(parsed.error)}.`)
   return parsed.data
 }

@@ -4,7 +4,10 @@ import type { Vec3 } from '@/core/math/vec'
 /** A number with at most `digits` after the point and no trailing zeros. */
 export const num = (v: number, digits = 2): string => String(Number(v.toFixed(digits)))
 /** A count with thin groups of three: 149 812. */
-export const many = (n: number): string => Math.round(n).toString().replace(/\B(?=(\d{3})+$)/g, '\u202f')
+export const many = (n: number): string =>
+  Math.round(n)
+    .toString()
+    .replace(/\B(?=(\d{3})+$)/g, '\u202f')
 export const mm = (v: number, digits = 2): string => `${num(v, digits)} mm`
 export const sizeText = (s: Vec3 | readonly number[]): string => `${s.map((v) => num(v, 1)).join(' × ')} mm`
 export const plural = (n: number, one: string, more = `${one}s`): string => `${many(n)} ${n === 1 ? one : more}`

@@ -24,12 +24,32 @@ export class Stopped extends Error {
 }
 
 /** A failure in the words a recipe, a screen or a report carries. Unknown failures keep no stack. */
-export interface ErrorReport { code: string; message: string; tryThis?: string; where?: ErrorPlace }
+export interface ErrorReport {
+  code: string
+  message: string
+  tryThis?: string
+  where?: ErrorPlace
+}
 
 export function reportError(error: unknown): ErrorReport {
-  if (error instanceof StepError) return { code: error.code, message: error.message, ...(error.details.tryThis ? { tryThis: error.details.tryThis } : {}), ...(error.details.where ? { where: error.details.where } : {}) }
+  if (error instanceof StepError)
+    return {
+      code: error.code,
+      message: error.message,
+      ...(error.details.tryThis ? { tryThis: error.details.tryThis } : {}),
+      ...(error.details.where ? { where: error.details.where } : {}),
+    }
   if (error instanceof Stopped) return { code: 'stopped', message: 'Stopped before it was done.' }
   const text = error instanceof Error ? error.message : String(error)
-  if (/memory|allocation|Invalid typed array length|Array buffer/i.test(text)) return { code: 'out-of-memory', message: 'This step needs more memory than there is.', tryThis: 'Simplify the mesh first, or ask for a coarser result.' }
-  return { code: 'unexpected', message: `This step failed in a way it should not: ${text}`, tryThis: 'Run Check-up on its bodies, mend what it finds, and try again.' }
+  if (/memory|allocation|Invalid typed array length|Array buffer/i.test(text))
+    return {
+      code: 'out-of-memory',
+      message: 'This step needs more memory than there is.',
+      tryThis: 'Simplify the mesh first, or ask for a coarser result.',
+    }
+  return {
+    code: 'unexpected',
+    message: `This step failed in a way it should not: ${text}`,
+    tryThis: 'Run Check-up on its bodies, mend what it finds, and try again.',
+  }
 }

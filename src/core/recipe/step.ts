@@ -7,7 +7,16 @@ import type { Work } from './work'
 
 export const stages = ['bring-in', 'set-down', 'mend', 'convert', 'build', 'fit-up', 'prove', 'send-out'] as const
 export type Stage = (typeof stages)[number]
-export const stageTitles: Record<Stage, string> = { 'bring-in': 'Bring in', 'set-down': 'Set down', mend: 'Mend', convert: 'Convert', build: 'Build', 'fit-up': 'Fit up', prove: 'Prove', 'send-out': 'Send out' }
+export const stageTitles: Record<Stage, string> = {
+  'bring-in': 'Bring in',
+  'set-down': 'Set down',
+  mend: 'Mend',
+  convert: 'Convert',
+  build: 'Build',
+  'fit-up': 'Fit up',
+  prove: 'Prove',
+  'send-out': 'Send out',
+}
 
 export type Fact = string | number | boolean | null | readonly Fact[] | { readonly [key: string]: Fact | undefined }
 export type Facts = { readonly [key: string]: Fact | undefined }
@@ -55,7 +64,10 @@ export const stageOf = (kind: string): Stage => kind.slice(0, kind.indexOf('/'))
 
 /** Guards a new name: throws when a body of that name is on the bench. */
 export function freeName(names: ReadonlySet<string>, name: string): string {
-  if (names.has(name)) throw new StepError('name-taken', `A body named "${name}" is on the bench already.`, { tryThis: 'Give the new one another name.' })
+  if (names.has(name))
+    throw new StepError('name-taken', `A body named "${name}" is on the bench already.`, {
+      tryThis: 'Give the new one another name.',
+    })
   return name
 }
 
@@ -65,17 +77,29 @@ const seenSound = new WeakSet<object>()
 export function requireNumbers(name: string, body: Body): Body {
   if (!isMesh(body) || seenSound.has(body.mesh)) return body
   const p = body.mesh.positions
-  for (let i = 0; i < p.length; i++) if (!Number.isFinite(p[i])) throw new StepError('not-numbers', `"${name}" has corners whose coordinates are no numbers.`, { where: { body: name }, tryThis: 'Run Mend all on it: it takes them out.' })
+  for (let i = 0; i < p.length; i++)
+    if (!Number.isFinite(p[i]))
+      throw new StepError('not-numbers', `"${name}" has corners whose coordinates are no numbers.`, {
+        where: { body: name },
+        tryThis: 'Run Mend all on it: it takes them out.',
+      })
   seenSound.add(body.mesh)
   return body
 }
 
 export function requireMesh(name: string, body: Body): MeshBody {
-  if (!isMesh(body)) throw new StepError('wrong-kind', `"${name}" is a ${body.kind}; this step works on a mesh.`, { where: { body: name } })
+  if (!isMesh(body))
+    throw new StepError('wrong-kind', `"${name}" is a ${body.kind}; this step works on a mesh.`, {
+      where: { body: name },
+    })
   return body
 }
 
 export function requireSolid(name: string, body: Body): SolidBody {
-  if (isMesh(body)) throw new StepError('wrong-kind', `"${name}" is a mesh; this step works on a solid.`, { where: { body: name }, tryThis: 'Pick an exact body.' })
+  if (isMesh(body))
+    throw new StepError('wrong-kind', `"${name}" is a mesh; this step works on a solid.`, {
+      where: { body: name },
+      tryThis: 'Pick an exact body.',
+    })
   return body
 }

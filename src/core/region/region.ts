@@ -13,15 +13,25 @@ const how = { mode: z.enum(['add', 'take']).default('add') }
 
 export const pickSchema = z.discriminatedUnion('pick', [
   z.object({ pick: z.literal('grow'), ...how, at: triple, angle: z.number().min(0).max(180) }).strict(),
-  z.object({ pick: z.literal('brush'), ...how, path: z.array(triple).min(1).max(5000), radius: z.number().positive() }).strict(),
-  z.object({
-    pick: z.literal('loop'), ...how,
-    /** Where the view looks from (eye, or a direction for parallel views), and the loop's corners on a plane in front, as model-space rays. */
-    eye: triple.optional(), toward: triple, loop: z.array(triple).min(3).max(5000), through: z.boolean().default(false),
-  }).strict(),
+  z
+    .object({ pick: z.literal('brush'), ...how, path: z.array(triple).min(1).max(5000), radius: z.number().positive() })
+    .strict(),
+  z
+    .object({
+      pick: z.literal('loop'),
+      ...how,
+      /** Where the view looks from (eye, or a direction for parallel views), and the loop's corners on a plane in front, as model-space rays. */
+      eye: triple.optional(),
+      toward: triple,
+      loop: z.array(triple).min(3).max(5000),
+      through: z.boolean().default(false),
+    })
+    .strict(),
   z.object({ pick: z.literal('piece'), ...how, at: triple }).strict(),
   /** All triangles of a kind of fault, found anew. */
-  z.object({ pick: z.literal('fault'), ...how, fault: z.enum(['fold', 'crossing', 'degenerate', 'duplicate', 'rim']) }).strict(),
+  z
+    .object({ pick: z.literal('fault'), ...how, fault: z.enum(['fold', 'crossing', 'degenerate', 'duplicate', 'rim']) })
+    .strict(),
   /** All pieces with less than this share of the largest one's area. */
   z.object({ pick: z.literal('small-pieces'), ...how, below: z.number().min(0).max(1) }).strict(),
   z.object({ pick: z.literal('invert') }).strict(),
@@ -33,7 +43,12 @@ export type Pick = z.output<typeof pickSchema>
 export type Region = z.output<typeof regionSchema>
 
 /** A mesh made ready for picking; the search is shared by all picks. */
-export interface PickField { readonly mesh: TriMesh; readonly topology: Topology; readonly normals: Float32Array; readonly search: MeshSearch }
+export interface PickField {
+  readonly mesh: TriMesh
+  readonly topology: Topology
+  readonly normals: Float32Array
+  readonly search: MeshSearch
+}
 
 export function pickField(mesh: TriMesh, search = new MeshSearch(mesh)): PickField {
   return { mesh, topology: buildTopology(mesh), normals: triangleNormals(mesh), search }
@@ -52,7 +67,10 @@ export function growPick(f: PickField, seed: number, angle: number): Uint8Array 
       if (w < 0) continue
       const u = triangleOf(w)
       if (flags[u]) continue
-      const bend = f.normals[3 * t] * f.normals[3 * u] + f.normals[3 * t + 1] * f.normals[3 * u + 1] + f.normals[3 * t + 2] * f.normals[3 * u + 2]
+      const bend =
+        f.normals[3 * t] * f.normals[3 * u] +
+        f.normals[3 * t + 1] * f.normals[3 * u + 1] +
+        f.normals[3 * t + 2] * f.normals[3 * u + 2]
       if (bend >= limit) {
         flags[u] = 1
         stack.push(u)
@@ -70,7 +88,11 @@ function brushPick(f: PickField, path: readonly Vec3[], radius: number): Uint8Ar
       intersectsBounds: (box) => box.distanceToPoint({ x: p[0], y: p[1], z: p[2] } as never) <= radius,
       intersectsTriangle: (tri, index) => {
         const c = [tri.a, tri.b, tri.c]
-        const mid = { x: (c[0].x + c[1].x + c[2].x) / 3, y: (c[0].y + c[1].y + c[2].y) / 3, z: (c[0].z + c[1].z + c[2].z) / 3 }
+        const mid = {
+          x: (c[0].x + c[1].x + c[2].x) / 3,
+          y: (c[0].y + c[1].y + c[2].y) / 3,
+          z: (c[0].z + c[1].z + c[2].z) / 3,
+        }
         const near = [mid, ...c].some((q) => (q.x - p[0]) ** 2 + (q.y - p[1]) ** 2 + (q.z - p[2]) ** 2 <= r2)
         if (near) flags[index] = 1
         return false
@@ -81,12 +103,22 @@ function brushPick(f: PickField, path: readonly Vec3[], radius: number): Uint8Ar
 }
 
 /** Triangles whose middle is seen inside the loop; only the front ones unless `through`. */
-function loopPick(f: PickField, eye: Vec3 | undefined, toward: Vec3, loop: readonly Vec3[], through: boolean): Uint8Array {
+function loopPick(
+  f: PickField,
+  eye: Vec3 | undefined,
+  toward: Vec3,
+  loop: readonly Vec3[],
+  through: boolean,
+): Uint8Array {
   const n = triangleCount(f.mesh)
   const flags = new Uint8Array(n)
   const axis = normalize(toward)
   const pick = Math.abs(axis[0]) < 0.6 ? ([1, 0, 0] as const) : ([0, 1, 0] as const)
-  const x = normalize([axis[1] * pick[2] - axis[2] * pick[1], axis[2] * pick[0] - axis[0] * pick[2], axis[0] * pick[1] - axis[1] * pick[0]])
+  const x = normalize([
+    axis[1] * pick[2] - axis[2] * pick[1],
+    axis[2] * pick[0] - axis[0] * pick[2],
+    axis[0] * pick[1] - axis[1] * pick[0],
+  ])
   const y: Vec3 = [axis[1] * x[2] - axis[2] * x[1], axis[2] * x[0] - axis[0] * x[2], axis[0] * x[1] - axis[1] * x[0]]
   const project = (p: Vec3): [number, number] | null => {
     if (!eye) return [dot(p, x), dot(p, y)]
@@ -96,7 +128,8 @@ function loopPick(f: PickField, eye: Vec3 | undefined, toward: Vec3, loop: reado
   }
   const flat = loop.map(project).filter((p): p is [number, number] => p !== null)
   if (flat.length < 3) return flags
-  const lo = [Math.min(...flat.map((p) => p[0])), Math.min(...flat.map((p) => p[1]))], hi = [Math.max(...flat.map((p) => p[0])), Math.max(...flat.map((p) => p[1]))]
+  const lo = [Math.min(...flat.map((p) => p[0])), Math.min(...flat.map((p) => p[1]))],
+    hi = [Math.max(...flat.map((p) => p[0])), Math.max(...flat.map((p) => p[1]))]
   for (let t = 0; t < n; t++) {
     const [a, b, c] = corners(f.mesh, t)
     const m: Vec3 = [(a[0] + b[0] + c[0]) / 3, (a[1] + b[1] + c[1]) / 3, (a[2] + b[2] + c[2]) / 3]
@@ -104,7 +137,11 @@ function loopPick(f: PickField, eye: Vec3 | undefined, toward: Vec3, loop: reado
     if (!q || q[0] < lo[0] || q[0] > hi[0] || q[1] < lo[1] || q[1] > hi[1]) continue
     let inside = false
     for (let i = 0, j = flat.length - 1; i < flat.length; j = i++) {
-      if (flat[i][1] > q[1] !== flat[j][1] > q[1] && q[0] < ((flat[j][0] - flat[i][0]) * (q[1] - flat[i][1])) / (flat[j][1] - flat[i][1]) + flat[i][0]) inside = !inside
+      if (
+        flat[i][1] > q[1] !== flat[j][1] > q[1] &&
+        q[0] < ((flat[j][0] - flat[i][0]) * (q[1] - flat[i][1])) / (flat[j][1] - flat[i][1]) + flat[i][0]
+      )
+        inside = !inside
     }
     if (!inside) continue
     if (!through) {
@@ -126,7 +163,14 @@ function faultPick(f: PickField, fault: 'fold' | 'crossing' | 'degenerate' | 'du
     for (let h = 0; h < f.topology.twin.length; h++) if (f.topology.twin[h] < 0) out[triangleOf(h)] = 1
     return out
   }
-  const list = fault === 'fold' ? findFolded(f.mesh, f.topology) : fault === 'crossing' ? findSelfCrossings(f.mesh) : fault === 'degenerate' ? findDegenerate(f.mesh) : findDuplicates(f.mesh)
+  const list =
+    fault === 'fold'
+      ? findFolded(f.mesh, f.topology)
+      : fault === 'crossing'
+        ? findSelfCrossings(f.mesh)
+        : fault === 'degenerate'
+          ? findDegenerate(f.mesh)
+          : findDuplicates(f.mesh)
   for (const t of list) out[t] = 1
   return out
 }
@@ -181,10 +225,14 @@ export function applyPick(f: PickField, flags: Uint8Array, pick: Pick): Uint8Arr
 
 /** The triangles of a region on this mesh, as flags. Throws StepError `empty-region` when nothing is left of it. */
 export function resolveRegion(mesh: TriMesh, region: Region): Uint8Array {
-  if (!region.length) throw new StepError('no-region', 'Nothing is picked.', { tryThis: 'Pick an area on the body first.' })
+  if (!region.length)
+    throw new StepError('no-region', 'Nothing is picked.', { tryThis: 'Pick an area on the body first.' })
   const f = pickField(mesh)
   let flags: Uint8Array = new Uint8Array(triangleCount(mesh))
   for (const pick of region) flags = applyPick(f, flags, pick)
-  if (!flags.includes(1)) throw new StepError('empty-region', 'The picked area is not there any more.', { tryThis: 'Pick it again on the body as it is now.' })
+  if (!flags.includes(1))
+    throw new StepError('empty-region', 'The picked area is not there any more.', {
+      tryThis: 'Pick it again on the body as it is now.',
+    })
   return flags
 }

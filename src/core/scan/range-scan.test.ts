@@ -6,7 +6,15 @@ import { buildTopology, findPieces } from '@/core/mesh/topology'
 import { box, shifted, sphere } from '@/testing/shapes'
 import { rangeScan, type ScanSettings } from './range-scan'
 
-const settings: ScanSettings = { stations: 10, resolution: 0.35, noise: 0.02, grazing: 72, strays: 0, detail: 0.6, seed: 4 }
+const settings: ScanSettings = {
+  stations: 10,
+  resolution: 0.35,
+  noise: 0.02,
+  grazing: 72,
+  strays: 0,
+  detail: 0.6,
+  seed: 4,
+}
 const largest = (m: TriMesh) => {
   const { piece, count } = findPieces(m, buildTopology(m))
   const size = new Uint32Array(count)
@@ -33,15 +41,26 @@ describe('the simulated scanner', () => {
     expect(checkUp(scan).facts.flippedEdges).toBeLessThan(0.01 * triangleCount(scan))
   })
   it('more noise, more spread; the same seed, the same bytes; another seed, others', () => {
-    const quiet = rangeScan(ball, { ...settings, noise: 0 }), noisy = rangeScan(ball, { ...settings, noise: 0.3 })
+    const quiet = rangeScan(ball, { ...settings, noise: 0 }),
+      noisy = rangeScan(ball, { ...settings, noise: 0.3 })
     expect(rms(noisy, ball)).toBeGreaterThan(2 * rms(quiet, ball))
-    const again = rangeScan(ball, settings), once = rangeScan(ball, settings)
+    const again = rangeScan(ball, settings),
+      once = rangeScan(ball, settings)
     expect(again.positions).toEqual(once.positions)
     expect(again.triangles).toEqual(once.triangles)
     expect(rangeScan(ball, { ...settings, seed: 5 }).positions).not.toEqual(once.positions)
   })
   it('what is hidden has no skin: the floor of a deep pocket and the gap between two bodies', () => {
-    const two: TriMesh = { positions: Float32Array.from([...box(16, 16, 16, 6).positions, ...shifted(box(16, 16, 16, 6), 16.8, 0, 0).positions]), triangles: Uint32Array.from([...box(16, 16, 16, 6).triangles, ...box(16, 16, 16, 6).triangles.map((v) => v + box(16, 16, 16, 6).positions.length / 3)]) }
+    const two: TriMesh = {
+      positions: Float32Array.from([
+        ...box(16, 16, 16, 6).positions,
+        ...shifted(box(16, 16, 16, 6), 16.8, 0, 0).positions,
+      ]),
+      triangles: Uint32Array.from([
+        ...box(16, 16, 16, 6).triangles,
+        ...box(16, 16, 16, 6).triangles.map((v) => v + box(16, 16, 16, 6).positions.length / 3),
+      ]),
+    }
     const scan = rangeScan(two, { ...settings, detail: 0.5 })
     // Within the gap of 0.8 mm, away from its mouth, nothing was measured.
     let within = 0
@@ -53,7 +72,8 @@ describe('the simulated scanner', () => {
     expect(checkUp(scan).facts.openEdges).toBeGreaterThan(0)
   })
   it('fewer stations leave more open; stray echoes hang loose; a flatter limit sees less', () => {
-    const many = rangeScan(ball, settings), few = rangeScan(ball, { ...settings, stations: 3 })
+    const many = rangeScan(ball, settings),
+      few = rangeScan(ball, { ...settings, stations: 3 })
     expect(meshArea(few)).toBeLessThan(0.95 * meshArea(many))
     const stray = rangeScan(ball, { ...settings, strays: 20 })
     expect(findPieces(stray, buildTopology(stray)).count).toBeGreaterThan(findPieces(many, buildTopology(many)).count)
@@ -62,7 +82,8 @@ describe('the simulated scanner', () => {
   })
   it('keeps the size of a block, and a finer cell gives more triangles', () => {
     const block = box(20, 14, 9, 8)
-    const coarse = rangeScan(block, { ...settings, detail: 0.9 }), fine = rangeScan(block, { ...settings, detail: 0.5 })
+    const coarse = rangeScan(block, { ...settings, detail: 0.9 }),
+      fine = rangeScan(block, { ...settings, detail: 0.5 })
     boundsSize(meshBounds(fine)).forEach((v, i) => expect(Math.abs(v - [20, 14, 9][i])).toBeLessThan(1))
     expect(triangleCount(fine)).toBeGreaterThan(2 * triangleCount(coarse))
   })

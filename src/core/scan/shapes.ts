@@ -5,10 +5,20 @@ import type { TriMesh } from '@/core/mesh/tri-mesh'
 
 export const practiceShapes = ['grip', 'bracket', 'heel-button', 'tiller-head'] as const
 export type PracticeShape = (typeof practiceShapes)[number]
-export const practiceShapeLabels: Record<PracticeShape, string> = { grip: 'Carved oar grip', bracket: 'Gate bracket', 'heel-button': 'Heel button', 'tiller-head': 'Tiller head' }
+export const practiceShapeLabels: Record<PracticeShape, string> = {
+  grip: 'Carved oar grip',
+  bracket: 'Gate bracket',
+  'heel-button': 'Heel button',
+  'tiller-head': 'Tiller head',
+}
 
 /** A closed skin swept along x: `radius(s, a)` at share s of the length and angle a; ends drawn together to a point on the axis. */
-function swept(length: number, rings: number, sides: number, radius: (s: number, a: number) => [number, number]): TriMesh {
+function swept(
+  length: number,
+  rings: number,
+  sides: number,
+  radius: (s: number, a: number) => [number, number],
+): TriMesh {
   const positions: number[] = []
   const triangles: number[] = []
   for (let i = 0; i < rings; i++) {
@@ -19,10 +29,12 @@ function swept(length: number, rings: number, sides: number, radius: (s: number,
       positions.push(x * length - length / 2, r * Math.cos(a), r * Math.sin(a))
     }
   }
-  for (let i = 0; i + 1 < rings; i++) for (let j = 0; j < sides; j++) {
-    const a = i * sides + j, b = i * sides + ((j + 1) % sides)
-    triangles.push(a, b, b + sides, a, b + sides, a + sides)
-  }
+  for (let i = 0; i + 1 < rings; i++)
+    for (let j = 0; j < sides; j++) {
+      const a = i * sides + j,
+        b = i * sides + ((j + 1) % sides)
+      triangles.push(a, b, b + sides, a, b + sides, a + sides)
+    }
   const left = positions.length / 3
   positions.push(-length / 2, 0, 0, length / 2, 0, 0)
   for (let j = 0; j < sides; j++) {
@@ -53,14 +65,26 @@ export function tillerShape(rings = 200, sides = 128): TriMesh {
     const knob = 20 * Math.exp(-(((x - 0.28) / 0.2) ** 2)) + 9.5
     const end = Math.min(x, 1 - x)
     const round = end < 0.06 ? Math.sqrt(Math.max(0, 1 - ((0.06 - end) / 0.06) ** 2)) : 1
-    return [Math.max(0.3, (knob * (1 + 0.05 * Math.cos(2 * a + 4 * x)) + 0.5 * Math.cos(11 * a) * Math.sin(9 * x)) * (0.35 + 0.65 * round)), x]
+    return [
+      Math.max(
+        0.3,
+        (knob * (1 + 0.05 * Math.cos(2 * a + 4 * x)) + 0.5 * Math.cos(11 * a) * Math.sin(9 * x)) *
+          (0.35 + 0.65 * round),
+      ),
+      x,
+    ]
   })
 }
 
 /** A plate with rounded corners, standing on z = 0. */
 export function plateMesh(width: number, depth: number, height: number, radius: number, steps: number): TriMesh {
   const ring: [number, number][] = []
-  for (const [cx, cy, from] of [[1, 1, 0], [-1, 1, 1], [-1, -1, 2], [1, -1, 3]]) {
+  for (const [cx, cy, from] of [
+    [1, 1, 0],
+    [-1, 1, 1],
+    [-1, -1, 2],
+    [1, -1, 3],
+  ]) {
     for (let i = 0; i <= steps; i++) {
       const a = (Math.PI / 2) * (from + i / steps)
       ring.push([cx * (width / 2 - radius) + radius * Math.cos(a), cy * (depth / 2 - radius) + radius * Math.sin(a)])
@@ -77,34 +101,63 @@ export function plateMesh(width: number, depth: number, height: number, radius: 
   return { positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) }
 }
 
-export interface BracketSizes { readonly hole: number; readonly sides: number }
+export interface BracketSizes {
+  readonly hole: number
+  readonly sides: number
+}
 
 /** Gate bracket: plate 62 x 40 x 6 mm with four holes 46 x 26 mm apart, boss of 24 mm with a bore of 13 mm, 29 mm high. */
 export async function bracketShape({ hole = 5.08, sides = 96 }: Partial<BracketSizes> = {}): Promise<TriMesh> {
   const up = [0, 0, 1] as const
   const base = plateMesh(62, 40, 6, 6, Math.max(6, sides / 8))
   const boss = cutterMesh([0, 0, 0], up, 12, 3, 29, sides * 2)
-  const body = await csg('union', [{ name: 'plate', mesh: base }, { name: 'boss', mesh: boss }], { mergeFlat: true })
-  const tools = [cutterMesh([0, 0, 0], up, 6.5, -1, 30, sides * 1.5), ...[[-23, -13], [23, -13], [23, 13], [-23, 13]].map(([x, y]) => cutterMesh([x, y, 0], up, hole / 2, -1, 7, sides))]
-  return (await csg('difference', [{ name: 'bracket', mesh: body.mesh }, ...tools.map((mesh, i) => ({ name: `tool ${i}`, mesh }))], { mergeFlat: true })).mesh
+  const body = await csg(
+    'union',
+    [
+      { name: 'plate', mesh: base },
+      { name: 'boss', mesh: boss },
+    ],
+    { mergeFlat: true },
+  )
+  const tools = [
+    cutterMesh([0, 0, 0], up, 6.5, -1, 30, sides * 1.5),
+    ...[
+      [-23, -13],
+      [23, -13],
+      [23, 13],
+      [-23, 13],
+    ].map(([x, y]) => cutterMesh([x, y, 0], up, hole / 2, -1, 7, sides)),
+  ]
+  return (
+    await csg(
+      'difference',
+      [{ name: 'bracket', mesh: body.mesh }, ...tools.map((mesh, i) => ({ name: `tool ${i}`, mesh }))],
+      { mergeFlat: true },
+    )
+  ).mesh
 }
 
 /** Rubber heel button: a low dome with a countersunk hole. */
 export async function heelButtonShape(): Promise<TriMesh> {
-  const rings = 40, sides = 120
-  const positions: number[] = [], triangles: number[] = []
+  const rings = 40,
+    sides = 120
+  const positions: number[] = [],
+    triangles: number[] = []
   for (let i = 0; i < rings; i++) {
     const s = i / (rings - 1)
-    const r = 22 * Math.sin((Math.PI / 2) * Math.min(1, s * 1.15)), z = 12 * (1 - s ** 2)
+    const r = 22 * Math.sin((Math.PI / 2) * Math.min(1, s * 1.15)),
+      z = 12 * (1 - s ** 2)
     for (let j = 0; j < sides; j++) {
       const a = (2 * Math.PI * j) / sides
       positions.push(Math.max(0.2, r) * Math.cos(a), Math.max(0.2, r) * Math.sin(a), z)
     }
   }
-  for (let i = 0; i + 1 < rings; i++) for (let j = 0; j < sides; j++) {
-    const a = i * sides + j, b = i * sides + ((j + 1) % sides)
-    triangles.push(a, a + sides, b + sides, a, b + sides, b)
-  }
+  for (let i = 0; i + 1 < rings; i++)
+    for (let j = 0; j < sides; j++) {
+      const a = i * sides + j,
+        b = i * sides + ((j + 1) % sides)
+      triangles.push(a, a + sides, b + sides, a, b + sides, b)
+    }
   const top = positions.length / 3
   positions.push(0, 0, 12, 0, 0, 0)
   for (let j = 0; j < sides; j++) {
@@ -113,14 +166,28 @@ export async function heelButtonShape(): Promise<TriMesh> {
   }
   const dome = { positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) }
   const up = [0, 0, 1] as const
-  return (await csg('difference', [{ name: 'dome', mesh: dome }, { name: 'hole', mesh: cutterMesh([0, 0, 0], up, 2.25, -1, 14, 64) }, { name: 'sink', mesh: cutterMesh([0, 0, 0], up, 5, 8, 14, 64) }], { mergeFlat: true })).mesh
+  return (
+    await csg(
+      'difference',
+      [
+        { name: 'dome', mesh: dome },
+        { name: 'hole', mesh: cutterMesh([0, 0, 0], up, 2.25, -1, 14, 64) },
+        { name: 'sink', mesh: cutterMesh([0, 0, 0], up, 5, 8, 14, 64) },
+      ],
+      { mergeFlat: true },
+    )
+  ).mesh
 }
 
 export async function practiceShape(shape: PracticeShape): Promise<TriMesh> {
   switch (shape) {
-    case 'grip': return gripShape()
-    case 'bracket': return bracketShape()
-    case 'heel-button': return heelButtonShape()
-    case 'tiller-head': return tillerShape()
+    case 'grip':
+      return gripShape()
+    case 'bracket':
+      return bracketShape()
+    case 'heel-button':
+      return heelButtonShape()
+    case 'tiller-head':
+      return tillerShape()
   }
 }

@@ -14,7 +14,10 @@ function shuffled(mesh: TriMesh, seed = 1): TriMesh {
     const j = Math.floor(rng.next() * (i + 1))
     ;[order[i], order[j]] = [order[j], order[i]]
   }
-  return { positions: mesh.positions, triangles: Uint32Array.from(order.flatMap((t) => [...mesh.triangles.subarray(3 * t, 3 * t + 3)])) }
+  return {
+    positions: mesh.positions,
+    triangles: Uint32Array.from(order.flatMap((t) => [...mesh.triangles.subarray(3 * t, 3 * t + 3)])),
+  }
 }
 
 const faceArea = (face: Float32Array): number => {
@@ -29,13 +32,15 @@ const faceArea = (face: Float32Array): number => {
 describe('the section of a mesh', () => {
   it('is the same whatever the order of the triangles, by planes of every slant', () => {
     const mesh = gripShape(60, 40)
-    const a = new Slicer(mesh), b = new Slicer(shuffled(mesh))
+    const a = new Slicer(mesh),
+      b = new Slicer(shuffled(mesh))
     const rng = random(3)
     let some = 0
     for (let i = 0; i < 40; i++) {
       const n = normalize([rng.normal(), rng.normal(), rng.normal()])
       const offset = dot(n, vertex(mesh, Math.floor(rng.next() * (mesh.positions.length / 3))))
-      const one = a.slice(n, offset), two = b.slice(n, offset)
+      const one = a.slice(n, offset),
+        two = b.slice(n, offset)
       expect(two.area).toBeCloseTo(one.area, 6)
       expect(two.length).toBeCloseTo(one.length, 6)
       some += one.loops.length
@@ -65,6 +70,8 @@ describe('the section of a mesh', () => {
   })
   it('a plane beside the body, or an empty body, gives nothing', () => {
     expect(new Slicer(sphere(5, 3)).slice([0, 0, 1], 5.01)).toMatchObject({ loops: [], area: 0, length: 0 })
-    expect(new Slicer({ positions: new Float32Array(0), triangles: new Uint32Array(0) }).slice([0, 0, 1], 0)).toMatchObject({ loops: [], area: 0 })
+    expect(
+      new Slicer({ positions: new Float32Array(0), triangles: new Uint32Array(0) }).slice([0, 0, 1], 0),
+    ).toMatchObject({ loops: [], area: 0 })
   })
 })

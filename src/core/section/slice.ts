@@ -34,7 +34,10 @@ export class Slicer {
 
   /** The section by the plane of points p with normal · p = offset; `normal` is a unit vector. */
   slice(normal: Vec3, offset: number, fill = true): Section {
-    const { mesh: { positions: p, triangles: k }, boxes } = this
+    const {
+      mesh: { positions: p, triangles: k },
+      boxes,
+    } = this
     const [nx, ny, nz] = normal
     const count = p.length / 3
     const side = (v: number) => nx * p[3 * v] + ny * p[3 * v + 1] + nz * p[3 * v + 2] - offset
@@ -42,12 +45,14 @@ export class Slicer {
     const made = new Map<number, number>()
     const next = new Map<number, number>()
     const between = (a: number, b: number): number => {
-      const lo = a < b ? a : b, hi = a < b ? b : a
+      const lo = a < b ? a : b,
+        hi = a < b ? b : a
       const key = lo * count + hi
       let id = made.get(key)
       if (id === undefined) {
         id = points.length / 3
-        const low = side(lo), t = low / (low - side(hi))
+        const low = side(lo),
+          t = low / (low - side(hi))
         for (let c = 0; c < 3; c++) points.push(p[3 * lo + c] + t * (p[3 * hi + c] - p[3 * lo + c]))
         made.set(key, id)
       }
@@ -55,22 +60,27 @@ export class Slicer {
     }
     const starts: number[] = []
     const cut = (t: number) => {
-      const a = k[t], b = k[t + 1], c = k[t + 2]
+      const a = k[t],
+        b = k[t + 1],
+        c = k[t + 2]
       const up = (side(a) >= 0 ? 1 : 0) | (side(b) >= 0 ? 2 : 0) | (side(c) >= 0 ? 4 : 0)
       if (up === 0 || up === 7) return
       // From the edge that goes down to the edge that comes up: material to the left as the normal looks.
-      let from = -1, to = -1
-      if ((up & 1) && !(up & 2)) from = between(a, b)
-      else if (!(up & 1) && (up & 2)) to = between(a, b)
-      if ((up & 2) && !(up & 4)) from = between(b, c)
-      else if (!(up & 2) && (up & 4)) to = between(b, c)
-      if ((up & 4) && !(up & 1)) from = between(c, a)
-      else if (!(up & 4) && (up & 1)) to = between(c, a)
+      let from = -1,
+        to = -1
+      if (up & 1 && !(up & 2)) from = between(a, b)
+      else if (!(up & 1) && up & 2) to = between(a, b)
+      if (up & 2 && !(up & 4)) from = between(b, c)
+      else if (!(up & 2) && up & 4) to = between(b, c)
+      if (up & 4 && !(up & 1)) from = between(c, a)
+      else if (!(up & 4) && up & 1) to = between(c, a)
       if (next.has(from)) return // a fault of the skin: two sheets at one edge
       next.set(from, to)
       starts.push(from)
     }
-    const ax = Math.abs(nx), ay = Math.abs(ny), az = Math.abs(nz)
+    const ax = Math.abs(nx),
+      ay = Math.abs(ny),
+      az = Math.abs(nz)
     for (let b = 0; b < boxes.length; b += 6) {
       const away = nx * boxes[b] + ny * boxes[b + 1] + nz * boxes[b + 2] - offset
       const reach = ax * boxes[b + 3] + ay * boxes[b + 4] + az * boxes[b + 5]
@@ -101,22 +111,42 @@ export class Slicer {
       ids.forEach((v, i) => {
         for (let c = 0; c < 3; c++) out[3 * i + c] = points[3 * v + c]
         const w = i + 1 < ids.length ? ids[i + 1] : closed ? ids[0] : v
-        length += Math.hypot(points[3 * v] - points[3 * w], points[3 * v + 1] - points[3 * w + 1], points[3 * v + 2] - points[3 * w + 2])
+        length += Math.hypot(
+          points[3 * v] - points[3 * w],
+          points[3 * v + 1] - points[3 * w + 1],
+          points[3 * v + 2] - points[3 * w + 2],
+        )
       })
       return { points: out, closed }
     })
     if (!fill) return { loops, face: new Float32Array(0), area: 0, length }
     const [x, , n] = frame(normal)
     const y = cross(n, x)
-    const flat = (v: number): [number, number] => { const q: Vec3 = [points[3 * v], points[3 * v + 1], points[3 * v + 2]]; return [dot(q, x), dot(q, y)] }
+    const flat = (v: number): [number, number] => {
+      const q: Vec3 = [points[3 * v], points[3 * v + 1], points[3 * v + 2]]
+      return [dot(q, x), dot(q, y)]
+    }
     const rings = chains.filter((c) => c.closed && c.ids.length > 2).map(({ ids }) => ({ ids, corners: ids.map(flat) }))
     const near = unseen * spanOf(rings.flatMap((r) => r.corners))
-    const drawn = rings.map(({ ids, corners }) => { const kept = bends(corners, near); return { ids: kept.map((i) => ids[i]), corners: kept.map((i) => corners[i]) } })
-    const f = fillRings(drawn.map((r) => r.corners), false)
+    const drawn = rings.map(({ ids, corners }) => {
+      const kept = bends(corners, near)
+      return { ids: kept.map((i) => ids[i]), corners: kept.map((i) => corners[i]) }
+    })
+    const f = fillRings(
+      drawn.map((r) => r.corners),
+      false,
+    )
     const row = drawn.flatMap((r) => r.ids)
     const face = new Float32Array(3 * f.triangles.length)
-    f.triangles.forEach((v, i) => { for (let c = 0; c < 3; c++) face[3 * i + c] = points[3 * row[v] + c] })
-    return { loops, face, area: rings.reduce((s, r, i) => s + (f.depth[i] % 2 ? -1 : 1) * ringArea(r.corners), 0), length }
+    f.triangles.forEach((v, i) => {
+      for (let c = 0; c < 3; c++) face[3 * i + c] = points[3 * row[v] + c]
+    })
+    return {
+      loops,
+      face,
+      area: rings.reduce((s, r, i) => s + (f.depth[i] % 2 ? -1 : 1) * ringArea(r.corners), 0),
+      length,
+    }
   }
 }
 
@@ -124,7 +154,10 @@ export class Slicer {
 const unseen = 1e-5
 
 function spanOf(corners: readonly (readonly [number, number])[]): number {
-  let x0 = Infinity, y0 = Infinity, x1 = -Infinity, y1 = -Infinity
+  let x0 = Infinity,
+    y0 = Infinity,
+    x1 = -Infinity,
+    y1 = -Infinity
   for (const [x, y] of corners) {
     if (x < x0) x0 = x
     if (x > x1) x1 = x
@@ -141,9 +174,13 @@ function spanOf(corners: readonly (readonly [number, number])[]): number {
 function bends(ring: readonly (readonly [number, number])[], near: number): number[] {
   const n = ring.length
   const kept = [0]
-  let from = 0, low = -Infinity, high = Infinity, base = 0
+  let from = 0,
+    low = -Infinity,
+    high = Infinity,
+    base = 0
   for (let i = 1; i < n; i++) {
-    const dx = ring[i][0] - ring[from][0], dy = ring[i][1] - ring[from][1]
+    const dx = ring[i][0] - ring[from][0],
+      dy = ring[i][1] - ring[from][1]
     const away = Math.hypot(dx, dy)
     if (away <= near) continue
     const half = Math.asin(Math.min(1, near / away))

@@ -12,7 +12,9 @@ import { skinOf } from './skin-of'
 function byFormula(f: (x: number, y: number, z: number) => number): Field {
   const h = 1e-5
   return {
-    level: 0, inside: (x, y, z) => f(x, y, z) < 0, distance: (x, y, z) => Math.abs(f(x, y, z)),
+    level: 0,
+    inside: (x, y, z) => f(x, y, z) < 0,
+    distance: (x, y, z) => Math.abs(f(x, y, z)),
     slope(x, y, z, out) {
       out[0] = f(x + h, y, z) - f(x - h, y, z)
       out[1] = f(x, y + h, z) - f(x, y - h, z)
@@ -52,45 +54,83 @@ describe('the contour of a field', () => {
     expect(meshVolume(m) / (2 * Math.PI ** 2 * 10 * 16)).toBeCloseTo(1, 2)
   })
   it('a block keeps its edges and corners where the slopes tell of them, and loses them where they are not asked', () => {
-    const sharp = skin(byFormula(block(5)), within(5), 0.8), round = skin(byFormula(block(5)), within(5), 0.8, false)
+    const sharp = skin(byFormula(block(5)), within(5), 0.8),
+      round = skin(byFormula(block(5)), within(5), 0.8, false)
     expect(Math.abs(meshVolume(sharp) - 1000)).toBeLessThan(0.2 * Math.abs(meshVolume(round) - 1000))
-    const corners = Array.from({ length: sharp.positions.length / 3 }, (_, v) => vertex(sharp, v)).filter((p) => p.every((c) => Math.abs(Math.abs(c) - 5) < 0.16))
+    const corners = Array.from({ length: sharp.positions.length / 3 }, (_, v) => vertex(sharp, v)).filter((p) =>
+      p.every((c) => Math.abs(Math.abs(c) - 5) < 0.16),
+    )
     expect(corners.length).toBeGreaterThanOrEqual(8)
   })
   it('two sheets in the same cells stay two', () => {
     // A gap of 0.55 mm between balls and a step of 0.5: both pass through the same cells.
-    const two = (x: number, y: number, z: number) => Math.min(Math.hypot(x - 4.275, y, z) - 4, Math.hypot(x + 4.275, y, z) - 4)
+    const two = (x: number, y: number, z: number) =>
+      Math.min(Math.hypot(x - 4.275, y, z) - 4, Math.hypot(x + 4.275, y, z) - 4)
     const m = skin(byFormula(two), { min: [-8.5, -4, -4], max: [8.5, 4, 4] }, 0.5)
     expect(checkUp(m).facts).toMatchObject({ pieces: 2, closed: true, nonManifoldEdges: 0, nonManifoldVertices: 0 })
   })
   it('blobs at random come out closed, manifold, outward, whatever touches', () => {
     for (let seed = 1; seed <= 8; seed++) {
       const rng = random(seed)
-      const blobs = Array.from({ length: 7 }, () => [10 * rng.next() - 5, 10 * rng.next() - 5, 10 * rng.next() - 5, 1 + 2.5 * rng.next()])
-      const holes = Array.from({ length: 3 }, () => [10 * rng.next() - 5, 10 * rng.next() - 5, 10 * rng.next() - 5, 0.8 + rng.next()])
-      const f = (x: number, y: number, z: number) => Math.max(Math.min(...blobs.map(([a, b, c, r]) => Math.hypot(x - a, y - b, z - c) - r)), ...holes.map(([a, b, c, r]) => r - Math.hypot(x - a, y - b, z - c)))
+      const blobs = Array.from({ length: 7 }, () => [
+        10 * rng.next() - 5,
+        10 * rng.next() - 5,
+        10 * rng.next() - 5,
+        1 + 2.5 * rng.next(),
+      ])
+      const holes = Array.from({ length: 3 }, () => [
+        10 * rng.next() - 5,
+        10 * rng.next() - 5,
+        10 * rng.next() - 5,
+        0.8 + rng.next(),
+      ])
+      const f = (x: number, y: number, z: number) =>
+        Math.max(
+          Math.min(...blobs.map(([a, b, c, r]) => Math.hypot(x - a, y - b, z - c) - r)),
+          ...holes.map(([a, b, c, r]) => r - Math.hypot(x - a, y - b, z - c)),
+        )
       const m = skin(byFormula(f), within(9), 0.45)
-      expect(checkUp(m).facts).toMatchObject({ closed: true, nonManifoldEdges: 0, nonManifoldVertices: 0, flippedEdges: 0 })
+      expect(checkUp(m).facts).toMatchObject({
+        closed: true,
+        nonManifoldEdges: 0,
+        nonManifoldVertices: 0,
+        flippedEdges: 0,
+      })
       expect(meshVolume(m)).toBeGreaterThan(10)
     }
   })
   it('the finished skin does not cross itself either, and vertices lie on the surface they are drawn to', () => {
     const f = ring(9, 3)
-    const m = skinOf(byFormula(f), { min: [-12, -12, -3], max: [12, 12, 3] }, 0.6, {
-      draw(x, y, z, out) {
-        const l = Math.hypot(x, y), k = Math.hypot(l - 9, z)
-        out[0] = (x / l) * (9 + (3 * (l - 9)) / k)
-        out[1] = (y / l) * (9 + (3 * (l - 9)) / k)
-        out[2] = (3 * z) / k
-        return true
+    const m = skinOf(
+      byFormula(f),
+      { min: [-12, -12, -3], max: [12, 12, 3] },
+      0.6,
+      {
+        draw(x, y, z, out) {
+          const l = Math.hypot(x, y),
+            k = Math.hypot(l - 9, z)
+          out[0] = (x / l) * (9 + (3 * (l - 9)) / k)
+          out[1] = (y / l) * (9 + (3 * (l - 9)) / k)
+          out[2] = (3 * z) / k
+          return true
+        },
       },
-    }, quiet)
+      quiet,
+    )
     expect(checkUp(m).facts).toMatchObject({ closed: true, selfCrossings: 0, folded: 0 })
     for (let v = 0; v < m.positions.length / 3; v++) expect(Math.abs(f(...vertex(m, v)))).toBeLessThan(1e-5)
   })
   it('too fine a step is refused in a sentence; nothing inside gives nothing; a stop is heard', () => {
     expect(() => skinOf(byFormula(ball(8)), within(8), 0.001, {}, quiet)).toThrow(/longer edge|cells along this body/)
-    expect(triangleCount(skin(byFormula((x, y, z) => 5 + Math.hypot(x, y, z)), within(3), 0.5))).toBe(0)
+    expect(
+      triangleCount(
+        skin(
+          byFormula((x, y, z) => 5 + Math.hypot(x, y, z)),
+          within(3),
+          0.5,
+        ),
+      ),
+    ).toBe(0)
     const stop = new AbortController()
     stop.abort()
     const work: Work = { progress: () => {}, signal: stop.signal }

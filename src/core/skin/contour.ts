@@ -18,15 +18,19 @@ const sheets = Array.from({ length: 256 }, (_, mask) => {
   const crossed = edgeEnds.map(([a, b]) => ((mask >> a) & 1) !== ((mask >> b) & 1))
   const parent = edgeEnds.map((__, e) => e)
   const find = (e: number): number => (parent[e] === e ? e : (parent[e] = find(parent[e])))
-  for (const bit of [1, 2, 4]) for (const at of [0, bit]) {
-    const [u, v] = [1, 2, 4].filter((b) => b !== bit)
-    const ring = [at, at | u, at | u | v, at | v]
-    const edges = ring.map((c, i) => edgeOf(c, ring[(i + 1) % 4]))
-    const cut = edges.filter((e) => crossed[e])
-    if (cut.length === 2) parent[find(cut[0])] = find(cut[1])
-    // Both diagonals differ: the inside corners are kept apart, from whichever cell one looks.
-    else if (cut.length === 4) ring.forEach((c, i) => { if ((mask >> c) & 1) parent[find(edges[i])] = find(edges[(i + 3) % 4]) })
-  }
+  for (const bit of [1, 2, 4])
+    for (const at of [0, bit]) {
+      const [u, v] = [1, 2, 4].filter((b) => b !== bit)
+      const ring = [at, at | u, at | u | v, at | v]
+      const edges = ring.map((c, i) => edgeOf(c, ring[(i + 1) % 4]))
+      const cut = edges.filter((e) => crossed[e])
+      if (cut.length === 2) parent[find(cut[0])] = find(cut[1])
+      // Both diagonals differ: the inside corners are kept apart, from whichever cell one looks.
+      else if (cut.length === 4)
+        ring.forEach((c, i) => {
+          if ((mask >> c) & 1) parent[find(edges[i])] = find(edges[(i + 3) % 4])
+        })
+    }
   const names: number[] = []
   const of = edgeEnds.map((__, e) => {
     if (!crossed[e]) return -1
@@ -49,7 +53,8 @@ export interface Contour {
 export function contour(field: Field, grid: BlockGrid, { sharp = true } = {}, work: Work): Contour {
   const h = grid.step
   const [ox, oy, oz] = grid.origin
-  const positions: number[] = [], plain: number[] = []
+  const positions: number[] = [],
+    plain: number[] = []
   const cells = new Map<number, number>()
   const key = (i: number, j: number, k: number) => i + 8192 + 32768 * (j + 8192 + 32768 * (k + 8192))
   const corner = new Float64Array(8)
@@ -67,13 +72,19 @@ export function contour(field: Field, grid: BlockGrid, { sharp = true } = {}, wo
     const first = positions.length / 3
     const { of, count } = sheets[mask]
     for (let s = 0; s < count; s++) {
-      let n = 0, mx = 0, my = 0, mz = 0
-      const pts: number[] = [], nrm: number[] = []
+      let n = 0,
+        mx = 0,
+        my = 0,
+        mz = 0
+      const pts: number[] = [],
+        nrm: number[] = []
       for (let e = 0; e < 12; e++) {
         if (of[e] !== s) continue
         const [a, b] = edgeEnds[e]
         const t = corner[a] / (corner[a] - corner[b])
-        const x = i + (a & 1) + t * ((b & 1) - (a & 1)), y = j + ((a >> 1) & 1) + t * (((b >> 1) & 1) - ((a >> 1) & 1)), z = k + (a >> 2) + t * ((b >> 2) - (a >> 2))
+        const x = i + (a & 1) + t * ((b & 1) - (a & 1)),
+          y = j + ((a >> 1) & 1) + t * (((b >> 1) & 1) - ((a >> 1) & 1)),
+          z = k + (a >> 2) + t * ((b >> 2) - (a >> 2))
         mx += x
         my += y
         mz += z
@@ -83,7 +94,14 @@ export function contour(field: Field, grid: BlockGrid, { sharp = true } = {}, wo
           field.slope(ox + x * h, oy + y * h, oz + z * h, slope)
           const l = Math.sqrt(slope[0] ** 2 + slope[1] ** 2 + slope[2] ** 2) || 1
           // Slopes rise from the inside corner to the outside one.
-          const way = (slope[0] * ((b & 1) - (a & 1)) + slope[1] * (((b >> 1) & 1) - ((a >> 1) & 1)) + slope[2] * ((b >> 2) - (a >> 2))) * (corner[b] - corner[a]) < 0 ? -1 : 1
+          const way =
+            (slope[0] * ((b & 1) - (a & 1)) +
+              slope[1] * (((b >> 1) & 1) - ((a >> 1) & 1)) +
+              slope[2] * ((b >> 2) - (a >> 2))) *
+              (corner[b] - corner[a]) <
+            0
+              ? -1
+              : 1
           nrm.push((way * slope[0]) / l, (way * slope[1]) / l, (way * slope[2]) / l)
         }
       }
@@ -114,26 +132,35 @@ export function contour(field: Field, grid: BlockGrid, { sharp = true } = {}, wo
       work.progress(n / grid.list.length, 'contouring')
     }
     const [bx, by, bz] = grid.list[n]
-    for (let k = 0; k < BlockGrid.side; k++) for (let j = 0; j < BlockGrid.side; j++) for (let i = 0; i < BlockGrid.side; i++) {
-      const v = grid.inside(n, i, j, k)
-      const x = bx * BlockGrid.side + i, y = by * BlockGrid.side + j, z = bz * BlockGrid.side + k
-      if (Math.abs(v) > 2 * h) continue
-      for (let axis = 0; axis < 3; axis++) {
-        const w = grid.at(x + (axis === 0 ? 1 : 0), y + (axis === 1 ? 1 : 0), z + (axis === 2 ? 1 : 0))
-        if (v < 0 === w < 0) continue
-        const bit = 1 << axis, u = 1 << ((axis + 1) % 3), t = 1 << ((axis + 2) % 3)
-        // The four cells round this grid edge, counter-clockwise about its axis; in each the edge has other corners.
-        const ring = [0, u, u | t, t].map((back) => {
-          const a = back
-          return vertexAt(x - (back & 1), y - ((back >> 1) & 1), z - (back >> 2), a, a | bit)
-        })
-        if (v < 0) quads.push(ring[0], ring[1], ring[2], ring[3])
-        else quads.push(ring[0], ring[3], ring[2], ring[1])
-      }
-    }
+    for (let k = 0; k < BlockGrid.side; k++)
+      for (let j = 0; j < BlockGrid.side; j++)
+        for (let i = 0; i < BlockGrid.side; i++) {
+          const v = grid.inside(n, i, j, k)
+          const x = bx * BlockGrid.side + i,
+            y = by * BlockGrid.side + j,
+            z = bz * BlockGrid.side + k
+          if (Math.abs(v) > 2 * h) continue
+          for (let axis = 0; axis < 3; axis++) {
+            const w = grid.at(x + (axis === 0 ? 1 : 0), y + (axis === 1 ? 1 : 0), z + (axis === 2 ? 1 : 0))
+            if (v < 0 === w < 0) continue
+            const bit = 1 << axis,
+              u = 1 << ((axis + 1) % 3),
+              t = 1 << ((axis + 2) % 3)
+            // The four cells round this grid edge, counter-clockwise about its axis; in each the edge has other corners.
+            const ring = [0, u, u | t, t].map((back) => {
+              const a = back
+              return vertexAt(x - (back & 1), y - ((back >> 1) & 1), z - (back >> 2), a, a | bit)
+            })
+            if (v < 0) quads.push(ring[0], ring[1], ring[2], ring[3])
+            else quads.push(ring[0], ring[3], ring[2], ring[1])
+          }
+        }
   }
   const triangles: number[] = []
-  const square = (a: number, b: number) => (positions[3 * a] - positions[3 * b]) ** 2 + (positions[3 * a + 1] - positions[3 * b + 1]) ** 2 + (positions[3 * a + 2] - positions[3 * b + 2]) ** 2
+  const square = (a: number, b: number) =>
+    (positions[3 * a] - positions[3 * b]) ** 2 +
+    (positions[3 * a + 1] - positions[3 * b + 1]) ** 2 +
+    (positions[3 * a + 2] - positions[3 * b + 2]) ** 2
   for (let q = 0; q < quads.length; q += 4) {
     const [a, b, c, d] = [quads[q], quads[q + 1], quads[q + 2], quads[q + 3]]
     if (square(a, c) <= square(b, d)) triangles.push(a, b, c, a, c, d)
@@ -146,15 +173,30 @@ export function contour(field: Field, grid: BlockGrid, { sharp = true } = {}, wo
   const full = new Float32Array(split.mesh.positions.length)
   full.set(plain)
   for (let i = 0; i < split.mesh.triangles.length; i++) {
-    const v = split.mesh.triangles[i], o = raw.triangles[i]
+    const v = split.mesh.triangles[i],
+      o = raw.triangles[i]
     if (v !== o) for (let a = 0; a < 3; a++) full[3 * v + a] = plain[3 * o + a]
   }
   return { mesh: split.mesh, plain: full }
 }
 
 /** Step from the middle of the crossings to where their tangent planes meet, small eigenvalues left out (Lindstrom 2000). */
-function feature(p: readonly number[], n: readonly number[], mx: number, my: number, mz: number): [number, number, number] {
-  let xx = 0, xy = 0, xz = 0, yy = 0, yz = 0, zz = 0, bx = 0, by = 0, bz = 0
+function feature(
+  p: readonly number[],
+  n: readonly number[],
+  mx: number,
+  my: number,
+  mz: number,
+): [number, number, number] {
+  let xx = 0,
+    xy = 0,
+    xz = 0,
+    yy = 0,
+    yz = 0,
+    zz = 0,
+    bx = 0,
+    by = 0,
+    bz = 0
   for (let i = 0; i < p.length; i += 3) {
     const [a, b, c] = [n[i], n[i + 1], n[i + 2]]
     const d = a * (p[i] - mx) + b * (p[i + 1] - my) + c * (p[i + 2] - mz)

@@ -8,7 +8,11 @@ import { WindingNumber } from './winding'
  * Signed (or unsigned) distance less `level`, mm.
  * @param step grid step it will be sampled at: sets the cells of the search
  */
-export function distanceField(mesh: TriMesh, level: number, { signed, step }: { signed: boolean; step: number }): { field: Field; nearest: Nearest } {
+export function distanceField(
+  mesh: TriMesh,
+  level: number,
+  { signed, step }: { signed: boolean; step: number },
+): { field: Field; nearest: Nearest } {
   // Far from the skin many triangles are about as near as the nearest: there the tree looks at fewer of them.
   const nearest = Math.abs(level) > 1.2 * step ? new NearestPoints(mesh) : new NearestInGrid(mesh, step)
   const winding = signed ? new WindingNumber(mesh) : null
@@ -26,8 +30,15 @@ export function distanceField(mesh: TriMesh, level: number, { signed, step }: { 
         return
       }
       const t = 3 * nearest.triangle
-      const a = 3 * k[t], b = 3 * k[t + 1], c = 3 * k[t + 2]
-      const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2], vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2]
+      const a = 3 * k[t],
+        b = 3 * k[t + 1],
+        c = 3 * k[t + 2]
+      const ux = p[b] - p[a],
+        uy = p[b + 1] - p[a + 1],
+        uz = p[b + 2] - p[a + 2],
+        vx = p[c] - p[a],
+        vy = p[c + 1] - p[a + 1],
+        vz = p[c + 2] - p[a + 2]
       out[0] = uy * vz - uz * vy
       out[1] = uz * vx - ux * vz
       out[2] = ux * vy - uy * vx
@@ -37,7 +48,10 @@ export function distanceField(mesh: TriMesh, level: number, { signed, step }: { 
 }
 
 /** Draws a vertex to an exact distance from the mesh, away from its foot. */
-export function toLevel(nearest: Nearest, level: number): (x: number, y: number, z: number, out: Float64Array) => boolean {
+export function toLevel(
+  nearest: Nearest,
+  level: number,
+): (x: number, y: number, z: number, out: Float64Array) => boolean {
   return (x, y, z, out) => {
     const d = Math.sqrt(nearest.square(x, y, z))
     if (!(d > 1e-9)) return false

@@ -25,12 +25,23 @@ export class BlockGrid {
   private values = new Float32Array(64 * perBlock)
   readonly list: [number, number, number][] = []
 
-  constructor(private readonly field: Field, bounds: Bounds, readonly step: number, private readonly work: Work) {
+  constructor(
+    private readonly field: Field,
+    bounds: Bounds,
+    readonly step: number,
+    private readonly work: Work,
+  ) {
     this.origin = [bounds.min[0] - 2.37 * step, bounds.min[1] - 2.41 * step, bounds.min[2] - 2.29 * step]
-    this.blocks = [0, 1, 2].map((a) => Math.ceil((bounds.max[a] - bounds.min[a] + 5 * step) / (side * step)) + 1) as [number, number, number]
+    this.blocks = [0, 1, 2].map((a) => Math.ceil((bounds.max[a] - bounds.min[a] + 5 * step) / (side * step)) + 1) as [
+      number,
+      number,
+      number,
+    ]
   }
 
-  private keyOf(bx: number, by: number, bz: number): number { return bx + 4096 + 16384 * (by + 4096 + 16384 * (bz + 4096)) }
+  private keyOf(bx: number, by: number, bz: number): number {
+    return bx + 4096 + 16384 * (by + 4096 + 16384 * (bz + 4096))
+  }
 
   /** Fills the blocks that the zero surface may pass through, top down: a block far from zero at its middle cannot hold any of it. */
   fill(): void {
@@ -48,7 +59,12 @@ export class BlockGrid {
       const [ox, oy, oz] = this.origin
       const reach = Math.sqrt(3) * (half + this.step)
       const level = Math.abs(this.field.level)
-      const d = this.field.distance(ox + bx * side * this.step + half, oy + by * side * this.step + half, oz + bz * side * this.step + half, level + reach)
+      const d = this.field.distance(
+        ox + bx * side * this.step + half,
+        oy + by * side * this.step + half,
+        oz + bz * side * this.step + half,
+        level + reach,
+      )
       // Whichever side it is on: the level is further than the block reaches.
       if (!(d <= level + reach) || d < level - reach) return
       if (n === 1) {
@@ -78,8 +94,14 @@ export class BlockGrid {
     const { level, inside } = this.field
     const far = Math.abs(level) + 2.5 * h
     const d = this.distances
-    const at = (i: number, j: number, k: number): [number, number, number] => [ox + (bx * side + i) * h, oy + (by * side + j) * h, oz + (bz * side + k) * h]
-    for (let k = 0, o = 0; k < side; k++) for (let j = 0; j < side; j++) for (let i = 0; i < side; i++, o++) d[o] = Math.min(far, this.field.distance(...at(i, j, k), far))
+    const at = (i: number, j: number, k: number): [number, number, number] => [
+      ox + (bx * side + i) * h,
+      oy + (by * side + j) * h,
+      oz + (bz * side + k) * h,
+    ]
+    for (let k = 0, o = 0; k < side; k++)
+      for (let j = 0; j < side; j++)
+        for (let i = 0; i < side; i++, o++) d[o] = Math.min(far, this.field.distance(...at(i, j, k), far))
     const sign = this.signs.fill(inside ? 0 : 1)
     if (inside) {
       // Between two nodes that are together further from the skin than from each other, it does not pass: they share a side.
@@ -91,7 +113,9 @@ export class BlockGrid {
         stack.push(seed)
         while (stack.length) {
           const o = stack.pop()!
-          const i = o % side, j = ((o / side) | 0) % side, k = (o / (side * side)) | 0
+          const i = o % side,
+            j = ((o / side) | 0) % side,
+            k = (o / (side * side)) | 0
           const step = (u: number, on: boolean) => {
             if (!on || sign[u] || d[o] + d[u] <= 1.0001 * h) return
             sign[u] = s
@@ -119,12 +143,16 @@ export class BlockGrid {
 
   /** Value at a node; its block is sampled when it was not yet. */
   at(i: number, j: number, k: number): number {
-    const bx = Math.floor(i / side), by = Math.floor(j / side), bz = Math.floor(k / side)
+    const bx = Math.floor(i / side),
+      by = Math.floor(j / side),
+      bz = Math.floor(k / side)
     const id = this.index.get(this.keyOf(bx, by, bz)) ?? this.make(bx, by, bz)
     return this.values[id * perBlock + (i - bx * side) + side * (j - by * side + side * (k - bz * side))]
   }
 
   /** Value at a node of a block that is known to be sampled. */
-  inside(id: number, i: number, j: number, k: number): number { return this.values[id * perBlock + i + side * (j + side * k)] }
+  inside(id: number, i: number, j: number, k: number): number {
+    return this.values[id * perBlock + i + side * (j + side * k)]
+  }
   static readonly side = side
 }

@@ -10,7 +10,8 @@ const all = (m: TriMesh) => new Uint8Array(triangleCount(m)).fill(1)
 /** Least and greatest distance of a skin's vertices from another skin. */
 function away(skin: TriMesh, from: TriMesh): [number, number] {
   const near = new NearestPoints(from)
-  let lo = Infinity, hi = 0
+  let lo = Infinity,
+    hi = 0
   for (let v = 0; v < skin.positions.length; v += 3) {
     const d = near.distance([skin.positions[v], skin.positions[v + 1], skin.positions[v + 2]])
     lo = Math.min(lo, d)

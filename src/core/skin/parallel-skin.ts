@@ -13,14 +13,23 @@ import { widened } from './offset'
 import { skinOf } from './skin-of'
 import { miterDirections } from './thicken'
 
-export interface ParallelSkin { readonly mesh: TriMesh; /** Whether the plain copy crossed itself and a new skin was laid instead. */ readonly reskinned: boolean }
+export interface ParallelSkin {
+  readonly mesh: TriMesh
+  /** Whether the plain copy crossed itself and a new skin was laid instead. */ readonly reskinned: boolean
+}
 
 /**
  * The flagged part of a skin moved along its normals by `by` mm. Where the part bends more tightly than that, the moved copy passes through
  * itself; then the skin of all points at that distance is laid anew with edges of `edge` mm, and of it what faces the part's own side and
  * does not belong to its rim (the trimmed offset of Farouki 2008, chapter 8.4). Seams come out sharp.
  */
-export function parallelSkin(mesh: TriMesh, flags: Uint8Array, by: number, edge: number, work: Work = quiet): ParallelSkin {
+export function parallelSkin(
+  mesh: TriMesh,
+  flags: Uint8Array,
+  by: number,
+  edge: number,
+  work: Work = quiet,
+): ParallelSkin {
   const part = keepTriangles(mesh, flags).mesh
   if (!triangleCount(part)) throw new StepError('empty', 'There is no triangle to offset.')
   const way = miterDirections(part)
@@ -35,7 +44,9 @@ export function parallelSkin(mesh: TriMesh, flags: Uint8Array, by: number, edge:
   const sign = Math.sign(by)
   for (let t = 0; t < keep.length; t++) {
     if ((t & 4095) === 0) checkStop(work)
-    let x = 0, y = 0, z = 0
+    let x = 0,
+      y = 0,
+      z = 0
     for (let c = 0; c < 3; c++) {
       const v = 3 * around.triangles[3 * t + c]
       x += around.positions[v] / 3
@@ -45,7 +56,12 @@ export function parallelSkin(mesh: TriMesh, flags: Uint8Array, by: number, edge:
     if (side(x, y, z) === sign) keep[t] = 1
   }
   const kept = keepTriangles(around, keep).mesh
-  if (!triangleCount(kept)) throw new StepError('empty-result', 'The area bends so tightly everywhere that nothing of its parallel skin is left.', { tryThis: 'Choose a smaller distance.' })
+  if (!triangleCount(kept))
+    throw new StepError(
+      'empty-result',
+      'The area bends so tightly everywhere that nothing of its parallel skin is left.',
+      { tryThis: 'Choose a smaller distance.' },
+    )
   // The new skin faces away from the part; a copy faces as the part does.
   const facing = by > 0 ? kept : { positions: kept.positions, triangles: flipTriangles(kept.triangles) }
   const whole = clearSpecks(facing, { share: 0.002 }).mesh
@@ -75,14 +91,20 @@ function sideOf(part: TriMesh, tiny: number): (x: number, y: number, z: number) 
   const rim = new Uint8Array(p.length / 3)
   for (let h = 0; h < twin.length; h++) if (twin[h] < 0) rim[k[h]] = rim[k[nextIn(h)]] = 1
   const toLine = (a: number, b: number, x: number, y: number, z: number) => {
-    const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2]
-    const s = Math.max(0, Math.min(1, ((x - p[a]) * ux + (y - p[a + 1]) * uy + (z - p[a + 2]) * uz) / (ux * ux + uy * uy + uz * uz || 1)))
+    const ux = p[b] - p[a],
+      uy = p[b + 1] - p[a + 1],
+      uz = p[b + 2] - p[a + 2]
+    const s = Math.max(
+      0,
+      Math.min(1, ((x - p[a]) * ux + (y - p[a + 1]) * uy + (z - p[a + 2]) * uz) / (ux * ux + uy * uy + uz * uz || 1)),
+    )
     return Math.hypot(x - p[a] - s * ux, y - p[a + 1] - s * uy, z - p[a + 2] - s * uz)
   }
   return (x, y, z) => {
     const side = Math.sign(signedDistance(reference, x, y, z))
     for (let h = 3 * nearest.triangle; h < 3 * nearest.triangle + 3; h++) {
-      const v = 3 * k[h], w = 3 * k[nextIn(h)]
+      const v = 3 * k[h],
+        w = 3 * k[nextIn(h)]
       if (rim[k[h]] && Math.hypot(nearest.x - p[v], nearest.y - p[v + 1], nearest.z - p[v + 2]) < tiny) return 0
       if (twin[h] < 0 && toLine(v, w, nearest.x, nearest.y, nearest.z) < tiny) return 0
     }

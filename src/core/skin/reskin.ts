@@ -6,7 +6,15 @@ import { splitNonManifold } from '@/core/mend/split-non-manifold'
 import { NearestInGrid } from '@/core/mesh/nearest'
 import { buildTopology, findPieces } from '@/core/mesh/topology'
 import { weldMesh } from '@/core/mesh/weld'
-import { crossOf, diagonal, keepTriangles, meshBounds, triangleCount, type Bounds, type TriMesh } from '@/core/mesh/tri-mesh'
+import {
+  crossOf,
+  diagonal,
+  keepTriangles,
+  meshBounds,
+  triangleCount,
+  type Bounds,
+  type TriMesh,
+} from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/recipe/step-error'
 import { checkStop, quiet, span, type Work } from '@/core/recipe/work'
 import { distanceField, toLevel } from './distance-field'
@@ -27,19 +35,31 @@ export function estimateReskin(area: number, edge: number): { triangles: number;
   return { triangles, seconds: Math.max(1, Math.round(triangles / 12_000)) }
 }
 
-const widened = (b: Bounds, by: number): Bounds => ({ min: [b.min[0] - by, b.min[1] - by, b.min[2] - by], max: [b.max[0] + by, b.max[1] + by, b.max[2] + by] })
+const widened = (b: Bounds, by: number): Bounds => ({
+  min: [b.min[0] - by, b.min[1] - by, b.min[2] - by],
+  max: [b.max[0] + by, b.max[1] + by, b.max[2] + by],
+})
 
 /** Outer shells only: pieces with positive volume that are not within another. */
 function outerShells(mesh: TriMesh): TriMesh {
   const { piece, count } = findPieces(mesh, buildTopology(mesh))
   if (count < 2) return mesh
   const volume = new Float64Array(count)
-  const p = mesh.positions, k = mesh.triangles
+  const p = mesh.positions,
+    k = mesh.triangles
   for (let t = 0; t < piece.length; t++) {
-    const a = 3 * k[3 * t], b = 3 * k[3 * t + 1], c = 3 * k[3 * t + 2]
-    volume[piece[t]] += p[a] * (p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1]) + p[a + 1] * (p[b + 2] * p[c] - p[b] * p[c + 2]) + p[a + 2] * (p[b] * p[c + 1] - p[b + 1] * p[c])
+    const a = 3 * k[3 * t],
+      b = 3 * k[3 * t + 1],
+      c = 3 * k[3 * t + 2]
+    volume[piece[t]] +=
+      p[a] * (p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1]) +
+      p[a + 1] * (p[b + 2] * p[c] - p[b] * p[c + 2]) +
+      p[a + 2] * (p[b] * p[c + 1] - p[b + 1] * p[c])
   }
-  return keepTriangles(mesh, piece.map((i) => (volume[i] > 0 ? 1 : 0))).mesh
+  return keepTriangles(
+    mesh,
+    piece.map((i) => (volume[i] > 0 ? 1 : 0)),
+  ).mesh
 }
 
 /** Pieces too small for the grid to mean them. */
@@ -49,7 +69,10 @@ function withoutCrumbs(mesh: TriMesh, least: number): TriMesh {
   const area = new Float64Array(count)
   for (let t = 0; t < piece.length; t++) area[piece[t]] += Math.hypot(...crossOf(mesh, t)) / 2
   const largest = Math.max(...area)
-  return keepTriangles(mesh, piece.map((i) => (area[i] >= least || area[i] === largest ? 1 : 0))).mesh
+  return keepTriangles(
+    mesh,
+    piece.map((i) => (area[i] >= least || area[i] === largest ? 1 : 0)),
+  ).mesh
 }
 
 /**
@@ -60,7 +83,10 @@ export function reskin(input: TriMesh, { edge, gap, holes }: ReskinChoice, work:
   const sound = dropBadCoordinates(input).mesh
   if (!triangleCount(sound)) throw new StepError('empty', 'There is no triangle to lay a skin over.')
   const scale = diagonal(meshBounds(sound))
-  if (!(edge > 1e-5 * scale)) throw new StepError('too-fine', 'That edge length is too small for this body.', { tryThis: 'Choose a longer edge.' })
+  if (!(edge > 1e-5 * scale))
+    throw new StepError('too-fine', 'That edge length is too small for this body.', {
+      tryThis: 'Choose a longer edge.',
+    })
   work.progress(0, 'making ready')
   const welded = weldMesh(sound).mesh
   const facing = faceOutward(splitNonManifold(welded).mesh, work).mesh
@@ -79,7 +105,15 @@ export function reskin(input: TriMesh, { edge, gap, holes }: ReskinChoice, work:
     const r = gap / 2
     // Growing needs no finer steps than the gap itself.
     const grown = distanceField(filled, r, { signed: false, step: edge })
-    const shell = outerShells(skinOf(grown.field, widened(meshBounds(filled), r), Math.min(edge, Math.max(edge / 2, r)), { sharp: false, draw: toLevel(grown.nearest, r) }, span(work, 0.12, 0.5)))
+    const shell = outerShells(
+      skinOf(
+        grown.field,
+        widened(meshBounds(filled), r),
+        Math.min(edge, Math.max(edge / 2, r)),
+        { sharp: false, draw: toLevel(grown.nearest, r) },
+        span(work, 0.12, 0.5),
+      ),
+    )
     const back = distanceField(shell, -r, { signed: true, step: edge })
     skin = skinOf(back.field, meshBounds(shell), edge, { draw }, span(work, 0.5, 1))
   } else {
@@ -87,7 +121,10 @@ export function reskin(input: TriMesh, { edge, gap, holes }: ReskinChoice, work:
     skin = skinOf(field, meshBounds(filled), edge, { draw }, span(work, 0.12, 1))
   }
   skin = withoutCrumbs(skin, 6 * edge * edge)
-  if (!triangleCount(skin)) throw new StepError('empty-result', 'No inside was found at this edge length.', { tryThis: 'Choose a shorter edge, or a gap to bridge.' })
+  if (!triangleCount(skin))
+    throw new StepError('empty-result', 'No inside was found at this edge length.', {
+      tryThis: 'Choose a shorter edge, or a gap to bridge.',
+    })
   if (holes === 'leave') {
     const bare = new NearestInGrid(facing, edge)
     const far = Math.max(1.2 * edge, gap / 2)
@@ -95,7 +132,15 @@ export function reskin(input: TriMesh, { edge, gap, holes }: ReskinChoice, work:
     const keep = new Uint8Array(triangleCount(skin))
     for (let t = 0; t < keep.length; t++) {
       const [a, b, c] = [3 * skin.triangles[3 * t], 3 * skin.triangles[3 * t + 1], 3 * skin.triangles[3 * t + 2]]
-      keep[t] = bare.square((p[a] + p[b] + p[c]) / 3, (p[a + 1] + p[b + 1] + p[c + 1]) / 3, (p[a + 2] + p[b + 2] + p[c + 2]) / 3, far) < Infinity ? 1 : 0
+      keep[t] =
+        bare.square(
+          (p[a] + p[b] + p[c]) / 3,
+          (p[a + 1] + p[b + 1] + p[c + 1]) / 3,
+          (p[a + 2] + p[b + 2] + p[c + 2]) / 3,
+          far,
+        ) < Infinity
+          ? 1
+          : 0
     }
     skin = splitNonManifold(keepTriangles(skin, keep).mesh).mesh
   }

@@ -17,9 +17,20 @@ export type Draw = (x: number, y: number, z: number, out: Float64Array) => boole
 const mostCells = 8000
 
 /** A closed, manifold, crossing-free mesh of the zero surface with edges about `step` mm. */
-export function skinOf(field: Field, bounds: Bounds, step: number, { draw, sharp = true }: { draw?: Draw; sharp?: boolean }, work: Work): TriMesh {
+export function skinOf(
+  field: Field,
+  bounds: Bounds,
+  step: number,
+  { draw, sharp = true }: { draw?: Draw; sharp?: boolean },
+  work: Work,
+): TriMesh {
   const cells = Math.max(...boundsSize(bounds)) / step
-  if (cells > mostCells) throw new StepError('too-fine', `An edge length of ${step} mm means ${Math.round(cells)} cells along this body; ${mostCells} are the most.`, { tryThis: 'Choose a longer edge.' })
+  if (cells > mostCells)
+    throw new StepError(
+      'too-fine',
+      `An edge length of ${step} mm means ${Math.round(cells)} cells along this body; ${mostCells} are the most.`,
+      { tryThis: 'Choose a longer edge.' },
+    )
   const grid = new BlockGrid(field, bounds, step, span(work, 0, 0.55))
   grid.fill()
   const c = contour(field, grid, { sharp }, span(work, 0.55, 0.75))
@@ -27,7 +38,8 @@ export function skinOf(field: Field, bounds: Bounds, step: number, { draw, sharp
   const positions = c.mesh.positions.slice()
   if (draw) {
     const to = new Float64Array(3)
-    for (let v = 0; v < positions.length; v += 3) if (draw(positions[v], positions[v + 1], positions[v + 2], to)) positions.set(to, v)
+    for (let v = 0; v < positions.length; v += 3)
+      if (draw(positions[v], positions[v + 1], positions[v + 2], to)) positions.set(to, v)
   }
   work.progress(0.8, 'checking the skin')
   return settle({ positions, triangles: c.mesh.triangles }, c.plain, span(work, 0.8, 1))
@@ -40,18 +52,25 @@ function settle(mesh: TriMesh, plain: Float32Array, work: Work): TriMesh {
   const around = vertexTriangles(mesh)
   let bad: number[] = []
   for (let round = 0; round < 4; round++) {
-    bad = [...findSelfCrossings({ positions, triangles: mesh.triangles }, span(work, round / 5, (round + 1) / 5)), ...findFolded({ positions, triangles: mesh.triangles }, topology), ...findDegenerate({ positions, triangles: mesh.triangles })]
+    bad = [
+      ...findSelfCrossings({ positions, triangles: mesh.triangles }, span(work, round / 5, (round + 1) / 5)),
+      ...findFolded({ positions, triangles: mesh.triangles }, topology),
+      ...findDegenerate({ positions, triangles: mesh.triangles }),
+    ]
     if (!bad.length) break
     let zone = new Set<number>()
     for (const t of bad) for (let c = 0; c < 3; c++) zone.add(mesh.triangles[3 * t + c])
     for (let r = 0; r < round; r++) {
       const wider = new Set(zone)
-      for (const v of zone) for (let i = around.start[v]; i < around.start[v + 1]; i++) for (let c = 0; c < 3; c++) wider.add(mesh.triangles[3 * around.list[i] + c])
+      for (const v of zone)
+        for (let i = around.start[v]; i < around.start[v + 1]; i++)
+          for (let c = 0; c < 3; c++) wider.add(mesh.triangles[3 * around.list[i] + c])
       zone = wider
     }
     // Half the way first, then all of it.
     const share = round === 0 ? 0.6 : 1
-    for (const v of zone) for (let a = 0; a < 3; a++) positions[3 * v + a] += share * (plain[3 * v + a] - positions[3 * v + a])
+    for (const v of zone)
+      for (let a = 0; a < 3; a++) positions[3 * v + a] += share * (plain[3 * v + a] - positions[3 * v + a])
   }
   let out: TriMesh = { positions, triangles: mesh.triangles }
   if (bad.length) {

@@ -15,9 +15,10 @@ import { WindingNumber } from './winding'
 const sound = (m: Parameters<typeof checkUp>[0]) => expect(faultCount(checkUp(m).facts)).toBe(0)
 
 describe('winding number', () => {
-  it('is 1 inside, 0 outside, half on a hemisphere\'s rim plane, and agrees with ray parity', () => {
+  it("is 1 inside, 0 outside, half on a hemisphere's rim plane, and agrees with ray parity", () => {
     const ring = torus(10, 3, 48, 24)
-    const w = new WindingNumber(ring), search = new MeshSearch(ring)
+    const w = new WindingNumber(ring),
+      search = new MeshSearch(ring)
     const rng = random(17)
     for (let i = 0; i < 300; i++) {
       const p = [14 * (rng.next() - 0.5) * 2, 14 * (rng.next() - 0.5) * 2, 4 * (rng.next() - 0.5) * 2] as const
@@ -45,7 +46,11 @@ describe('reskin', () => {
   })
   it('joins what crosses, keeps what is apart, bridges a gap when asked', () => {
     const crossed = concatMeshes([sphere(10, 4), shifted(sphere(8, 4), 9, 0, 0)])
-    expect(checkUp(reskin(crossed, { edge: 0.8, gap: 0, holes: 'close' })).facts).toMatchObject({ pieces: 1, closed: true, selfCrossings: 0 })
+    expect(checkUp(reskin(crossed, { edge: 0.8, gap: 0, holes: 'close' })).facts).toMatchObject({
+      pieces: 1,
+      closed: true,
+      selfCrossings: 0,
+    })
     const apart = concatMeshes([box(10, 10, 10, 3), shifted(box(10, 10, 10, 3), 11, 0, 0)])
     expect(checkUp(reskin(apart, { edge: 0.5, gap: 0, holes: 'close' })).facts.pieces).toBe(2)
     const joined = reskin(apart, { edge: 0.5, gap: 1.5, holes: 'close' })
@@ -67,7 +72,8 @@ describe('reskin', () => {
   it('holes can be left open; an inverted and a doubled skin come out right', () => {
     const open = without(sphere(10, 5), (_x, _y, z) => z > 8)
     expect(checkUp(reskin(open, { edge: 0.6, gap: 0, holes: 'leave' })).facts.holes).toHaveLength(1)
-    for (const m of [inward(sphere(10, 4)), awkward().doubled]) expect(meshVolume(reskin(m, { edge: 0.8, gap: 0, holes: 'close' }))).toBeGreaterThan(4000)
+    for (const m of [inward(sphere(10, 4)), awkward().doubled])
+      expect(meshVolume(reskin(m, { edge: 0.8, gap: 0, holes: 'close' }))).toBeGreaterThan(4000)
     expect(() => reskin(sheet(10, 3), { edge: 1, gap: 0, holes: 'close' })).toThrow(/No inside/)
   })
 })
@@ -80,15 +86,24 @@ describe('offset', () => {
     expect(meshVolume(out) / (960 + 592 * r + Math.PI * 30 * r * r + (4 / 3) * Math.PI * r ** 3)).toBeCloseTo(1, 2)
   })
   it('a sphere grown and shrunk is a sphere', () => {
-    for (const r of [-2, 2]) expect(meshVolume(offsetMesh(sphere(10, 5), r, 0.6)) / ((4 / 3) * Math.PI * (10 + r) ** 3)).toBeCloseTo(1, 1)
+    for (const r of [-2, 2])
+      expect(meshVolume(offsetMesh(sphere(10, 5), r, 0.6)) / ((4 / 3) * Math.PI * (10 + r) ** 3)).toBeCloseTo(1, 1)
   })
   it('a shrunk box is a box; shrunk away is nothing', () => {
     expect(meshVolume(offsetMesh(box(10, 12, 8, 4), -2, 0.4))).toBeCloseTo(6 * 8 * 4, -1)
     expect(triangleCount(offsetMesh(box(10, 12, 8, 4), -5, 0.4))).toBe(0)
   })
   it('a dirty mesh is refused with the reason and the cure', () => {
-    expect(() => requireSound('m', without(sphere(10, 3), (x) => x > 9), quiet)).toThrow(/not a clean closed skin: 1 hole/)
-    expect(() => requireSound('m', concatMeshes([sphere(10, 3), shifted(sphere(10, 3), 5, 0, 0)]), quiet)).toThrow(/self-crossing/)
+    expect(() =>
+      requireSound(
+        'm',
+        without(sphere(10, 3), (x) => x > 9),
+        quiet,
+      ),
+    ).toThrow(/not a clean closed skin: 1 hole/)
+    expect(() => requireSound('m', concatMeshes([sphere(10, 3), shifted(sphere(10, 3), 5, 0, 0)]), quiet)).toThrow(
+      /self-crossing/,
+    )
   })
 })
 
@@ -113,7 +128,9 @@ describe('walls', () => {
   })
   it('a picked part of a closed body becomes a plate of its own', () => {
     const b = box(10, 10, 10, 5)
-    const top = Uint8Array.from({ length: triangleCount(b) }, (_, t) => ([0, 1, 2].every((c) => b.positions[3 * b.triangles[3 * t + c] + 2] > 9.99) ? 1 : 0))
+    const top = Uint8Array.from({ length: triangleCount(b) }, (_, t) =>
+      [0, 1, 2].every((c) => b.positions[3 * b.triangles[3 * t + c] + 2] > 9.99) ? 1 : 0,
+    )
     expect(meshVolume(thicken(b, top, 2, 'outward', 0.5).mesh)).toBeCloseTo(200, 3)
     expect(meshArea(b)).toBeCloseTo(600, 3)
   })

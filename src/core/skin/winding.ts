@@ -22,9 +22,18 @@ export class WindingNumber {
     for (let l = 0; l < leaves; l++) {
       const o = 7 * (first + l)
       for (let i = l * leafSize; i < Math.min(order.length, (l + 1) * leafSize); i++) {
-        const a = 3 * k[3 * order[i]], b = 3 * k[3 * order[i] + 1], c = 3 * k[3 * order[i] + 2]
-        const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2], vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2]
-        const nx = (uy * vz - uz * vy) / 2, ny = (uz * vx - ux * vz) / 2, nz = (ux * vy - uy * vx) / 2
+        const a = 3 * k[3 * order[i]],
+          b = 3 * k[3 * order[i] + 1],
+          c = 3 * k[3 * order[i] + 2]
+        const ux = p[b] - p[a],
+          uy = p[b + 1] - p[a + 1],
+          uz = p[b + 2] - p[a + 2],
+          vx = p[c] - p[a],
+          vy = p[c + 1] - p[a + 1],
+          vz = p[c + 2] - p[a + 2]
+        const nx = (uy * vz - uz * vy) / 2,
+          ny = (uz * vx - ux * vz) / 2,
+          nz = (ux * vy - uy * vx) / 2
         const area = Math.sqrt(nx * nx + ny * ny + nz * nz)
         weight[first + l] += area
         for (let a3 = 0; a3 < 3; a3++) nodes[o + a3] += (area * (p[a + a3] + p[b + a3] + p[c + a3])) / 3
@@ -34,7 +43,9 @@ export class WindingNumber {
       }
     }
     for (let i = first - 1; i >= 0; i--) {
-      const o = 7 * i, l = 7 * (2 * i + 1), r = l + 7
+      const o = 7 * i,
+        l = 7 * (2 * i + 1),
+        r = l + 7
       weight[i] = weight[2 * i + 1] + weight[2 * i + 2]
       for (let a = 0; a < 6; a++) nodes[o + a] = nodes[l + a] + nodes[r + a]
     }
@@ -51,7 +62,12 @@ export class WindingNumber {
   }
 
   at(x: number, y: number, z: number): number {
-    const { tree: { order, leaves }, nodes, stack, mesh: { positions: p, triangles: k } } = this
+    const {
+      tree: { order, leaves },
+      nodes,
+      stack,
+      mesh: { positions: p, triangles: k },
+    } = this
     const first = leaves - 1
     if (!order.length) return 0
     let sum = 0
@@ -60,7 +76,9 @@ export class WindingNumber {
     while (top) {
       const node = stack[--top]
       const o = 7 * node
-      const dx = nodes[o] - x, dy = nodes[o + 1] - y, dz = nodes[o + 2] - z
+      const dx = nodes[o] - x,
+        dy = nodes[o + 1] - y,
+        dz = nodes[o + 2] - z
       const d2 = dx * dx + dy * dy + dz * dz
       if (d2 > far * far * nodes[o + 6]) {
         if (d2 > 0) sum += (nodes[o + 3] * dx + nodes[o + 4] * dy + nodes[o + 5] * dz) / (d2 * Math.sqrt(d2))
@@ -73,11 +91,27 @@ export class WindingNumber {
       }
       for (let i = (node - first) * leafSize; i < Math.min(order.length, (node - first + 1) * leafSize); i++) {
         // Solid angle of a triangle (van Oosterom & Strackee 1983).
-        const a = 3 * k[3 * order[i]], b = 3 * k[3 * order[i] + 1], c = 3 * k[3 * order[i] + 2]
-        const ax = p[a] - x, ay = p[a + 1] - y, az = p[a + 2] - z, bx = p[b] - x, by = p[b + 1] - y, bz = p[b + 2] - z, cx = p[c] - x, cy = p[c + 1] - y, cz = p[c + 2] - z
-        const la = Math.sqrt(ax * ax + ay * ay + az * az), lb = Math.sqrt(bx * bx + by * by + bz * bz), lc = Math.sqrt(cx * cx + cy * cy + cz * cz)
+        const a = 3 * k[3 * order[i]],
+          b = 3 * k[3 * order[i] + 1],
+          c = 3 * k[3 * order[i] + 2]
+        const ax = p[a] - x,
+          ay = p[a + 1] - y,
+          az = p[a + 2] - z,
+          bx = p[b] - x,
+          by = p[b + 1] - y,
+          bz = p[b + 2] - z,
+          cx = p[c] - x,
+          cy = p[c + 1] - y,
+          cz = p[c + 2] - z
+        const la = Math.sqrt(ax * ax + ay * ay + az * az),
+          lb = Math.sqrt(bx * bx + by * by + bz * bz),
+          lc = Math.sqrt(cx * cx + cy * cy + cz * cz)
         const det = ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx)
-        const div = la * lb * lc + (ax * bx + ay * by + az * bz) * lc + (bx * cx + by * cy + bz * cz) * la + (cx * ax + cy * ay + cz * az) * lb
+        const div =
+          la * lb * lc +
+          (ax * bx + ay * by + az * bz) * lc +
+          (bx * cx + by * cy + bz * cz) * la +
+          (cx * ax + cy * ay + cz * az) * lb
         sum += 2 * Math.atan2(det, div)
       }
     }

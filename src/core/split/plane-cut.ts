@@ -27,7 +27,8 @@ export function cutByPlane(mesh: TriMesh, point: Vec3, direction: Vec3, { cap = 
   const n = normalize(direction)
   const d = dot(n, point)
   const near = onPlaneShare * diagonal(meshBounds(mesh))
-  const p = mesh.positions, k = mesh.triangles
+  const p = mesh.positions,
+    k = mesh.triangles
   const count = p.length / 3
   const side = new Float64Array(count)
   for (let v = 0; v < count; v++) {
@@ -38,7 +39,8 @@ export function cutByPlane(mesh: TriMesh, point: Vec3, direction: Vec3, { cap = 
   const made = new Map<number, number>()
   /** The point where an edge meets the plane; both triangles at the edge get the same. */
   const between = (a: number, b: number): number => {
-    const lo = Math.min(a, b), hi = Math.max(a, b)
+    const lo = Math.min(a, b),
+      hi = Math.max(a, b)
     const key = lo * 67108864 + hi
     let v = made.get(key)
     if (v === undefined) {
@@ -49,7 +51,9 @@ export function cutByPlane(mesh: TriMesh, point: Vec3, direction: Vec3, { cap = 
     }
     return v
   }
-  const triangles: number[] = [], from: number[] = [], up: number[] = []
+  const triangles: number[] = [],
+    from: number[] = [],
+    up: number[] = []
   let flush = 0
   const put = (a: number, b: number, c: number, t: number, above: number) => {
     triangles.push(a, b, c)
@@ -59,7 +63,8 @@ export function cutByPlane(mesh: TriMesh, point: Vec3, direction: Vec3, { cap = 
   for (let t = 0; t < triangleCount(mesh); t++) {
     const v = [k[3 * t], k[3 * t + 1], k[3 * t + 2]]
     const s = v.map((i) => side[i])
-    const hi = Math.max(...s), lo = Math.min(...s)
+    const hi = Math.max(...s),
+      lo = Math.min(...s)
     if (lo >= 0 && hi <= 0) {
       flush++
       // A face in the plane bounds the material behind it.
@@ -83,9 +88,12 @@ export function cutByPlane(mesh: TriMesh, point: Vec3, direction: Vec3, { cap = 
       put(a, m, c, t, side[c] > 0 ? 1 : 0)
       continue
     }
-    const alone = s.findIndex((x, i) => Math.sign(x) !== Math.sign(s[(i + 1) % 3]) && Math.sign(x) !== Math.sign(s[(i + 2) % 3]))
+    const alone = s.findIndex(
+      (x, i) => Math.sign(x) !== Math.sign(s[(i + 1) % 3]) && Math.sign(x) !== Math.sign(s[(i + 2) % 3]),
+    )
     const [a, b, c] = [v[alone], v[(alone + 1) % 3], v[(alone + 2) % 3]]
-    const ab = between(a, b), ac = between(a, c)
+    const ab = between(a, b),
+      ac = between(a, c)
     put(a, ab, ac, t, side[a] > 0 ? 1 : 0)
     put(ab, b, c, t, side[b] > 0 ? 1 : 0)
     put(ab, c, ac, t, side[c] > 0 ? 1 : 0)
@@ -96,17 +104,32 @@ export function cutByPlane(mesh: TriMesh, point: Vec3, direction: Vec3, { cap = 
   const whole = { positions, triangles: Uint32Array.from(triangles) }
   const onPlane = (v: number) => v >= count || side[v] === 0
   const half = (above: number) => {
-    const kept = keepTriangles(whole, up.map((u) => u === above))
+    const kept = keepTriangles(
+      whole,
+      up.map((u) => u === above),
+    )
     const source = kept.triangleFrom.map((t) => from[t])
     if (!cap) return { mesh: kept.mesh, from: source, caps: 0, failed: 0, area: 0 }
     // Vertices of the kept half that lie on the plane, by their old numbers.
     const flags = new Uint8Array(kept.mesh.positions.length / 3)
-    kept.triangleFrom.forEach((t, i) => { for (let c = 0; c < 3; c++) if (onPlane(triangles[3 * t + c])) flags[kept.mesh.triangles[3 * i + c]] = 1 })
+    kept.triangleFrom.forEach((t, i) => {
+      for (let c = 0; c < 3; c++) if (onPlane(triangles[3 * t + c])) flags[kept.mesh.triangles[3 * i + c]] = 1
+    })
     const c = capFlat(kept.mesh, above ? scale(n, -1) : n, (rim) => rim.vertices.every((v) => flags[v]))
     const all = new Uint32Array(triangleCount(c.mesh)).fill(capMark)
     all.set(source)
     return { mesh: c.mesh, from: all, caps: c.caps, failed: c.failed, area: c.area }
   }
-  const a = half(1), b = half(0)
-  return { above: a.mesh, below: b.mesh, aboveFrom: a.from, belowFrom: b.from, caps: a.caps, uncapped: a.failed + b.failed, capArea: a.area, flush }
+  const a = half(1),
+    b = half(0)
+  return {
+    above: a.mesh,
+    below: b.mesh,
+    aboveFrom: a.from,
+    belowFrom: b.from,
+    caps: a.caps,
+    uncapped: a.failed + b.failed,
+    capArea: a.area,
+    flush,
+  }
 }

@@ -26,7 +26,11 @@ describe('cut by a plane', () => {
   it('a cone gives a frustum: pi h (R² + R r + r²) / 3', () => {
     const cone = cylinder(6, 12, 512, 1)
     const p = cone.positions.slice()
-    for (let v = 0; v < p.length; v += 3) { const s = 1 - p[v + 2] / 12.0001; p[v] *= s; p[v + 1] *= s }
+    for (let v = 0; v < p.length; v += 3) {
+      const s = 1 - p[v + 2] / 12.0001
+      p[v] *= s
+      p[v + 1] *= s
+    }
     const c = cutByPlane({ positions: p, triangles: cone.triangles }, [0, 0, 6], [0, 0, 1])
     expect(meshVolume(c.below) / ((Math.PI * 6 * (36 + 18 + 9)) / 3)).toBeCloseTo(1, 3)
   })
@@ -37,7 +41,9 @@ describe('cut by a plane', () => {
       const n = normalize([rng.normal(), rng.normal(), rng.normal()])
       const c = cutByPlane(ring, [rng.normal() * 3, rng.normal() * 3, rng.normal()], n)
       expect(meshVolume(c.above) + meshVolume(c.below)).toBeCloseTo(meshVolume(ring), 2)
-      for (const half of [c.above, c.below]) if (triangleCount(half)) expect(checkUp(half).facts).toMatchObject({ openEdges: 0, nonManifoldEdges: 0, selfCrossings: 0 })
+      for (const half of [c.above, c.below])
+        if (triangleCount(half))
+          expect(checkUp(half).facts).toMatchObject({ openEdges: 0, nonManifoldEdges: 0, selfCrossings: 0 })
     }
   })
   it('faces in the plane stay whole and are counted', () => {
@@ -57,7 +63,8 @@ describe('cut by a plane', () => {
 })
 
 describe('rings filled in the plane', () => {
-  const ring = (r: number, n: number, x = 0): [number, number][] => Array.from({ length: n }, (_, i) => [x + r * Math.cos((2 * Math.PI * i) / n), r * Math.sin((2 * Math.PI * i) / n)])
+  const ring = (r: number, n: number, x = 0): [number, number][] =>
+    Array.from({ length: n }, (_, i) => [x + r * Math.cos((2 * Math.PI * i) / n), r * Math.sin((2 * Math.PI * i) / n)])
   const area = (r: number, n: number) => (n / 2) * r * r * Math.sin((2 * Math.PI) / n)
   it('nest by turns, whichever way they run', () => {
     const f = fillRings([ring(10, 80), ring(6, 60).reverse(), ring(3, 40), ring(1, 20, 30)])
@@ -81,12 +88,26 @@ describe('cut by a surface', () => {
     const c = cutBySurface(box(10, 10, 10, 5), shifted(sheet(20, 5), -5, -5, 4))
     expect(meshArea(c.above)).toBeCloseTo(100 + 4 * 60, 2)
   })
-  it('a cutter that ends inside is told', () => expect(cutBySurface(sphere(10, 5), shifted(sheet(8, 3), -4, -12, 4)).undivided).toBeGreaterThan(0))
+  it('a cutter that ends inside is told', () =>
+    expect(cutBySurface(sphere(10, 5), shifted(sheet(8, 3), -4, -12, 4)).undivided).toBeGreaterThan(0))
   it('a crossing soup is cut all the same', () => {
-    const soup = concatMeshes([sphere(10, 4), shifted(sphere(8, 4), 6, 1, 0.5), without(shaken(sphere(5, 3), 0.2), (x) => x > 3)])
-    const c = cutBySurface(soup, shifted(sheet(60, 4, (x) => 2 * Math.sin(x / 4)), -30, -30, 1))
+    const soup = concatMeshes([
+      sphere(10, 4),
+      shifted(sphere(8, 4), 6, 1, 0.5),
+      without(shaken(sphere(5, 3), 0.2), (x) => x > 3),
+    ])
+    const c = cutBySurface(
+      soup,
+      shifted(
+        sheet(60, 4, (x) => 2 * Math.sin(x / 4)),
+        -30,
+        -30,
+        1,
+      ),
+    )
     expect(meshArea(c.above) + meshArea(c.below)).toBeCloseTo(meshArea(soup), 2)
-    for (let t = 0; t < c.above.triangles.length; t++) expect(c.above.triangles[t]).toBeLessThan(c.above.positions.length / 3)
+    for (let t = 0; t < c.above.triangles.length; t++)
+      expect(c.above.triangles[t]).toBeLessThan(c.above.positions.length / 3)
   })
 })
 
@@ -94,28 +115,94 @@ describe('trim by a line drawn in a view', () => {
   const toward: [number, number, number] = [0, 1, 0]
   const b = box(10, 10, 10, 4)
   it('a straight stroke is a plane; side A lies to its left as drawn', async () => {
-    const h = await trimByView('b', b, { toward, line: [[-5, -20, 4], [15, -20, 4]] }, false, true, quiet)
+    const h = await trimByView(
+      'b',
+      b,
+      {
+        toward,
+        line: [
+          [-5, -20, 4],
+          [15, -20, 4],
+        ],
+      },
+      false,
+      true,
+      quiet,
+    )
     expect([meshVolume(h.a), meshVolume(h.b)].map((v) => Number(v.toFixed(3)))).toEqual([600, 400])
-    const back = await trimByView('b', b, { toward, line: [[15, -20, 4], [-5, -20, 4]] }, false, true, quiet)
+    const back = await trimByView(
+      'b',
+      b,
+      {
+        toward,
+        line: [
+          [15, -20, 4],
+          [-5, -20, 4],
+        ],
+      },
+      false,
+      true,
+      quiet,
+    )
     expect(meshVolume(back.a)).toBeCloseTo(400, 3)
   })
   it('a bent line cuts along each of its parts: areas of trapezia', async () => {
-    const h = await trimByView('b', b, { toward, line: [[-1, -20, 4], [5, -20, 6], [11, -20, 4]] }, false, true, quiet)
+    const h = await trimByView(
+      'b',
+      b,
+      {
+        toward,
+        line: [
+          [-1, -20, 4],
+          [5, -20, 6],
+          [11, -20, 4],
+        ],
+      },
+      false,
+      true,
+      quiet,
+    )
     expect(meshVolume(h.b)).toBeCloseTo(10 * 2 * 5 * ((4 + 1 / 3 + 6) / 2), 2)
     sound(h.a)
     sound(h.b)
   })
   it('in perspective the planes go through the eye', async () => {
-    const h = await trimByView('b', b, { eye: [5, -60, 5], toward, line: [[4, -59, 5.01], [6, -59, 5.01]] }, false, true, quiet)
+    const h = await trimByView(
+      'b',
+      b,
+      {
+        eye: [5, -60, 5],
+        toward,
+        line: [
+          [4, -59, 5.01],
+          [6, -59, 5.01],
+        ],
+      },
+      false,
+      true,
+      quiet,
+    )
     // Height above the eye grows with depth: 0.6 at the front (60 mm away), 0.7 at the back.
     expect(meshBounds(h.b).max[2]).toBeCloseTo(5.7, 3)
     expect(meshVolume(h.b)).toBeCloseTo(10 * 10 * (5 + 0.65), 2)
   })
   it('an outline drawn either way round keeps its inside as side A, closed or open', async () => {
-    const line: [number, number, number][] = [[3, -20, 3], [7, -20, 3], [7, -20, 7], [3, -20, 7]]
+    const line: [number, number, number][] = [
+      [3, -20, 3],
+      [7, -20, 3],
+      [7, -20, 7],
+      [3, -20, 7],
+    ]
     for (const way of [line, [...line].reverse()]) {
       expect(meshVolume((await trimByView('b', b, { toward, line: way }, true, true, quiet)).a)).toBeCloseTo(160, 2)
-      const open = await trimByView('b', without(b, (_x, _y, z) => z > 9.99), { toward, line: way }, true, false, quiet)
+      const open = await trimByView(
+        'b',
+        without(b, (_x, _y, z) => z > 9.99),
+        { toward, line: way },
+        true,
+        false,
+        quiet,
+      )
       expect(meshBounds(open.a).max[2]).toBeCloseTo(7, 4)
     }
   })
@@ -124,7 +211,7 @@ describe('trim by a line drawn in a view', () => {
 describe('split and take apart', () => {
   it('with a closed body: both sides closed, volumes add up', async () => {
     const h = await splitByMesh('b', box(10, 10, 10, 4), shifted(sphere(4, 5), 10, 10, 10), true, quiet)
-    expect(meshVolume(h.b) / ((4 / 3) * Math.PI * 64 / 8)).toBeCloseTo(1, 2)
+    expect(meshVolume(h.b) / (((4 / 3) * Math.PI * 64) / 8)).toBeCloseTo(1, 2)
     expect(meshVolume(h.a) + meshVolume(h.b)).toBeCloseTo(1000, 3)
     sound(h.a)
     sound(h.b)

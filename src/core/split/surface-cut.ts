@@ -40,15 +40,20 @@ export function cutBySurface(mesh: TriMesh, cutter: TriMesh, work: Work = quiet)
       if (!(error instanceof Degenerate)) throw error
     }
   }
-  throw new StepError('degenerate-cut', 'The cutter lies exactly along faces of the body.', { tryThis: 'Move the cutter by a hundredth of a millimetre.' })
+  throw new StepError('degenerate-cut', 'The cutter lies exactly along faces of the body.', {
+    tryThis: 'Move the cutter by a hundredth of a millimetre.',
+  })
 }
 
 function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): SurfaceCut {
   const scale = diagonal(meshBounds(mesh)) || 1
   const shift = [0.7548776662, 0.5698402909, 0.3287].map((v) => (v + 0.31 * round) * shiftShare * (round + 1) * scale)
-  const p = mesh.positions, k = mesh.triangles
-  const q = Float64Array.from(cutter.positions, (v, i) => v + shift[i % 3]), m = cutter.triangles
-  const nA = triangleCount(mesh), nB = triangleCount(cutter)
+  const p = mesh.positions,
+    k = mesh.triangles
+  const q = Float64Array.from(cutter.positions, (v, i) => v + shift[i % 3]),
+    m = cutter.triangles
+  const nA = triangleCount(mesh),
+    nB = triangleCount(cutter)
   const at = (v: number): Vec3 => [p[3 * v], p[3 * v + 1], p[3 * v + 2]]
   const bt = (v: number): Vec3 => [q[3 * v], q[3 * v + 1], q[3 * v + 2]]
   const sign = (a: Vec3, b: Vec3, c: Vec3, d: Vec3): number => {
@@ -61,8 +66,13 @@ function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): Sur
     if (sign(a, b, c, d) === sign(a, b, c, e)) return null
     const s = sign(d, e, a, b)
     if (sign(d, e, b, c) !== s || sign(d, e, c, a) !== s) return null
-    const n = [(b[1] - a[1]) * (c[2] - a[2]) - (b[2] - a[2]) * (c[1] - a[1]), (b[2] - a[2]) * (c[0] - a[0]) - (b[0] - a[0]) * (c[2] - a[2]), (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])]
-    const hd = n[0] * (d[0] - a[0]) + n[1] * (d[1] - a[1]) + n[2] * (d[2] - a[2]), he = n[0] * (e[0] - a[0]) + n[1] * (e[1] - a[1]) + n[2] * (e[2] - a[2])
+    const n = [
+      (b[1] - a[1]) * (c[2] - a[2]) - (b[2] - a[2]) * (c[1] - a[1]),
+      (b[2] - a[2]) * (c[0] - a[0]) - (b[0] - a[0]) * (c[2] - a[2]),
+      (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]),
+    ]
+    const hd = n[0] * (d[0] - a[0]) + n[1] * (d[1] - a[1]) + n[2] * (d[2] - a[2]),
+      he = n[0] * (e[0] - a[0]) + n[1] * (e[1] - a[1]) + n[2] * (e[2] - a[2])
     const t = Math.max(0, Math.min(1, hd / (hd - he)))
     return [d[0] + t * (e[0] - d[0]), d[1] + t * (e[1] - d[1]), d[2] + t * (e[2] - d[2])]
   }
@@ -100,7 +110,8 @@ function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): Sur
       for (let c = 0; c < 3; c++) {
         const d = (c + 1) % 3
         if (sa[c] === sa[d]) continue
-        const lo = v[c] < v[d] ? c : d, hi = lo === c ? d : c
+        const lo = v[c] < v[d] ? c : d,
+          hi = lo === c ? d : c
         const edge = `${v[lo]} ${v[hi]}`
         const x = pierce(B[0], B[1], B[2], A[lo], A[hi])
         if (!x) continue
@@ -116,7 +127,8 @@ function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): Sur
       }
       for (let c = 0; c < 3 && ends.length < 3; c++) {
         const d = (c + 1) % 3
-        const lo = w[c] < w[d] ? c : d, hi = lo === c ? d : c
+        const lo = w[c] < w[d] ? c : d,
+          hi = lo === c ? d : c
         const x = pierce(A[0], A[1], A[2], B[lo], B[hi])
         if (x) ends.push(point(`t${t} ${w[lo]} ${w[hi]}`, () => x))
       }
@@ -130,15 +142,19 @@ function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): Sur
       else cuts.set(t, [ends[0], ends[1], s])
     })
   }
-  const all = (v: number): Vec3 => (v < base ? at(v) : [points[3 * (v - base)], points[3 * (v - base) + 1], points[3 * (v - base) + 2]])
-  const triangles: number[] = [], from: number[] = []
+  const all = (v: number): Vec3 =>
+    v < base ? at(v) : [points[3 * (v - base)], points[3 * (v - base) + 1], points[3 * (v - base) + 2]]
+  const triangles: number[] = [],
+    from: number[] = []
   // Which cutter triangle each cut edge lies on; keys by both ends.
   const cutEdges = new Map<string, number>()
   const edgeKey = (a: number, b: number) => (a < b ? `${a} ${b}` : `${b} ${a}`)
   let length = 0
   for (let t = 0; t < nA; t++) {
     const v = [k[3 * t], k[3 * t + 1], k[3 * t + 2]]
-    const edges = [0, 1, 2].map((c) => onEdge.get(v[c] < v[(c + 1) % 3] ? `${v[c]} ${v[(c + 1) % 3]}` : `${v[(c + 1) % 3]} ${v[c]}`) ?? [])
+    const edges = [0, 1, 2].map(
+      (c) => onEdge.get(v[c] < v[(c + 1) % 3] ? `${v[c]} ${v[(c + 1) % 3]}` : `${v[(c + 1) % 3]} ${v[c]}`) ?? [],
+    )
     const segments = cuts.get(t) ?? []
     if (!segments.length && !edges.some((e) => e.length)) {
       triangles.push(v[0], v[1], v[2])
@@ -148,7 +164,8 @@ function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): Sur
     for (let i = 0; i < segments.length; i += 3) {
       const key = edgeKey(segments[i], segments[i + 1])
       if (!cutEdges.has(key)) {
-        const a = all(segments[i]), b = all(segments[i + 1])
+        const a = all(segments[i]),
+          b = all(segments[i + 1])
         length += Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2])
       }
       cutEdges.set(key, segments[i + 2])
@@ -166,26 +183,59 @@ function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): Sur
   const whole = { positions, triangles: Uint32Array.from(triangles) }
   const { side, undivided } = sides(whole, cutEdges, edgeKey, all, q, m, nB, cutter)
   const half = (want: number) => {
-    const kept = keepTriangles(whole, side.map((s) => (s === want ? 1 : 0)))
+    const kept = keepTriangles(
+      whole,
+      side.map((s) => (s === want ? 1 : 0)),
+    )
     const rim = new Uint8Array(kept.mesh.positions.length / 3)
-    kept.triangleFrom.forEach((t, i) => { for (let c = 0; c < 3; c++) if (triangles[3 * t + c] >= base) rim[kept.mesh.triangles[3 * i + c]] = 1 })
+    kept.triangleFrom.forEach((t, i) => {
+      for (let c = 0; c < 3; c++) if (triangles[3 * t + c] >= base) rim[kept.mesh.triangles[3 * i + c]] = 1
+    })
     return { mesh: kept.mesh, from: kept.triangleFrom.map((t) => from[t]), rim }
   }
-  const a = half(1), b = half(0)
-  return { above: a.mesh, below: b.mesh, aboveFrom: a.from, belowFrom: b.from, aboveRim: a.rim, belowRim: b.rim, length, undivided }
+  const a = half(1),
+    b = half(0)
+  return {
+    above: a.mesh,
+    below: b.mesh,
+    aboveFrom: a.from,
+    belowFrom: b.from,
+    aboveRim: a.rim,
+    belowRim: b.rim,
+    length,
+    undivided,
+  }
 }
 
 /** Triangles of the cutter whose boxes meet the box of triangle t. */
-function overlapping(tree: ReturnType<typeof buildBoxTree> & { cutter: TriMesh; slack: number }, p: Float32Array, k: Uint32Array, t: number, visit: (s: number) => void): void {
-  const lo = [0, 1, 2].map((a) => Math.min(p[3 * k[3 * t] + a], p[3 * k[3 * t + 1] + a], p[3 * k[3 * t + 2] + a]) - tree.slack)
-  const hi = [0, 1, 2].map((a) => Math.max(p[3 * k[3 * t] + a], p[3 * k[3 * t + 1] + a], p[3 * k[3 * t + 2] + a]) + tree.slack)
+function overlapping(
+  tree: ReturnType<typeof buildBoxTree> & { cutter: TriMesh; slack: number },
+  p: Float32Array,
+  k: Uint32Array,
+  t: number,
+  visit: (s: number) => void,
+): void {
+  const lo = [0, 1, 2].map(
+    (a) => Math.min(p[3 * k[3 * t] + a], p[3 * k[3 * t + 1] + a], p[3 * k[3 * t + 2] + a]) - tree.slack,
+  )
+  const hi = [0, 1, 2].map(
+    (a) => Math.max(p[3 * k[3 * t] + a], p[3 * k[3 * t + 1] + a], p[3 * k[3 * t + 2] + a]) + tree.slack,
+  )
   const { boxes, order, leaves } = tree
   const first = leaves - 1
   const stack = [0]
   while (stack.length) {
     const node = stack.pop()!
     const o = 6 * node
-    if (boxes[o] > hi[0] || boxes[o + 3] < lo[0] || boxes[o + 1] > hi[1] || boxes[o + 4] < lo[1] || boxes[o + 2] > hi[2] || boxes[o + 5] < lo[2]) continue
+    if (
+      boxes[o] > hi[0] ||
+      boxes[o + 3] < lo[0] ||
+      boxes[o + 1] > hi[1] ||
+      boxes[o + 4] < lo[1] ||
+      boxes[o + 2] > hi[2] ||
+      boxes[o + 5] < lo[2]
+    )
+      continue
     if (node < first) {
       stack.push(2 * node + 1, 2 * node + 2)
       continue
@@ -195,10 +245,20 @@ function overlapping(tree: ReturnType<typeof buildBoxTree> & { cutter: TriMesh; 
 }
 
 /** One pierced triangle over its corners, the points on its edges, and the cut segments within it. */
-function retriangulate(v: readonly number[], onEdges: readonly (readonly number[])[], segments: readonly number[], all: (v: number) => Vec3): number[][] {
+function retriangulate(
+  v: readonly number[],
+  onEdges: readonly (readonly number[])[],
+  segments: readonly number[],
+  all: (v: number) => Vec3,
+): number[][] {
   const A = v.map(all)
-  const n = [(A[1][1] - A[0][1]) * (A[2][2] - A[0][2]) - (A[1][2] - A[0][2]) * (A[2][1] - A[0][1]), (A[1][2] - A[0][2]) * (A[2][0] - A[0][0]) - (A[1][0] - A[0][0]) * (A[2][2] - A[0][2]), (A[1][0] - A[0][0]) * (A[2][1] - A[0][1]) - (A[1][1] - A[0][1]) * (A[2][0] - A[0][0])]
-  const axis = Math.abs(n[0]) >= Math.abs(n[1]) && Math.abs(n[0]) >= Math.abs(n[2]) ? 0 : Math.abs(n[1]) >= Math.abs(n[2]) ? 1 : 2
+  const n = [
+    (A[1][1] - A[0][1]) * (A[2][2] - A[0][2]) - (A[1][2] - A[0][2]) * (A[2][1] - A[0][1]),
+    (A[1][2] - A[0][2]) * (A[2][0] - A[0][0]) - (A[1][0] - A[0][0]) * (A[2][2] - A[0][2]),
+    (A[1][0] - A[0][0]) * (A[2][1] - A[0][1]) - (A[1][1] - A[0][1]) * (A[2][0] - A[0][0]),
+  ]
+  const axis =
+    Math.abs(n[0]) >= Math.abs(n[1]) && Math.abs(n[0]) >= Math.abs(n[2]) ? 0 : Math.abs(n[1]) >= Math.abs(n[2]) ? 1 : 2
   const [i, j] = n[axis] >= 0 ? [(axis + 1) % 3, (axis + 2) % 3] : [(axis + 2) % 3, (axis + 1) % 3]
   const ids: number[] = []
   const where = new Map<number, number>()
@@ -218,15 +278,23 @@ function retriangulate(v: readonly number[], onEdges: readonly (readonly number[
   v.forEach((id, c) => add(id, (1 << c) | (1 << ((c + 2) % 3))))
   const constraints: [number, number][] = []
   onEdges.forEach((list, c) => {
-    const a = all(v[c]), b = all(v[(c + 1) % 3])
-    const along = (id: number) => { const x = all(id); return (x[0] - a[0]) * (b[0] - a[0]) + (x[1] - a[1]) * (b[1] - a[1]) + (x[2] - a[2]) * (b[2] - a[2]) }
+    const a = all(v[c]),
+      b = all(v[(c + 1) % 3])
+    const along = (id: number) => {
+      const x = all(id)
+      return (x[0] - a[0]) * (b[0] - a[0]) + (x[1] - a[1]) * (b[1] - a[1]) + (x[2] - a[2]) * (b[2] - a[2])
+    }
     const sorted = [...list].sort((x, y) => along(x) - along(y) || x - y)
     const chain = [v[c], ...sorted, v[(c + 1) % 3]].map((id) => add(id, 1 << c))
     for (let s = 0; s + 1 < chain.length; s++) constraints.push([chain[s], chain[s + 1]])
   })
   for (let s = 0; s < segments.length; s += 3) constraints.push([add(segments[s], 0), add(segments[s + 1], 0)])
   const flat = new Float64Array(2 * ids.length)
-  ids.forEach((id, x) => { const y = all(id); flat[2 * x] = y[i]; flat[2 * x + 1] = y[j] })
+  ids.forEach((id, x) => {
+    const y = all(id)
+    flat[2 * x] = y[i]
+    flat[2 * x + 1] = y[j]
+  })
   const d = new Delaunator(flat)
   const con = new Constrainautor(d)
   for (const [a, b] of constraints) {
@@ -242,7 +310,9 @@ function retriangulate(v: readonly number[], onEdges: readonly (readonly number[
     const [a, b, c] = [d.triangles[t], d.triangles[t + 1], d.triangles[t + 2]]
     // Three points of one edge span nothing but rounding.
     if (lies[a] & lies[b] & lies[c]) continue
-    const s = (flat[2 * b] - flat[2 * a]) * (flat[2 * c + 1] - flat[2 * a + 1]) - (flat[2 * b + 1] - flat[2 * a + 1]) * (flat[2 * c] - flat[2 * a])
+    const s =
+      (flat[2 * b] - flat[2 * a]) * (flat[2 * c + 1] - flat[2 * a + 1]) -
+      (flat[2 * b + 1] - flat[2 * a + 1]) * (flat[2 * c] - flat[2 * a])
     if (s === 0) continue
     out.push(s > 0 ? [ids[a], ids[b], ids[c]] : [ids[a], ids[c], ids[b]])
   }
@@ -250,7 +320,16 @@ function retriangulate(v: readonly number[], onEdges: readonly (readonly number[
 }
 
 /** 1 or 0 for each triangle by the side of the cutter it lies on: parts are joined across uncut edges, and each asks its cut edges. */
-function sides(whole: TriMesh, cutEdges: ReadonlyMap<string, number>, edgeKey: (a: number, b: number) => string, all: (v: number) => Vec3, q: Float64Array, m: Uint32Array, nB: number, cutter: TriMesh): { side: Uint8Array; undivided: number } {
+function sides(
+  whole: TriMesh,
+  cutEdges: ReadonlyMap<string, number>,
+  edgeKey: (a: number, b: number) => string,
+  all: (v: number) => Vec3,
+  q: Float64Array,
+  m: Uint32Array,
+  nB: number,
+  cutter: TriMesh,
+): { side: Uint8Array; undivided: number } {
   const topology = buildTopology(whole)
   const n = triangleCount(whole)
   const part = new Int32Array(n).fill(-1)
@@ -265,12 +344,22 @@ function sides(whole: TriMesh, cutEdges: ReadonlyMap<string, number>, edgeKey: (
     while (stack.length) {
       const t = stack.pop()!
       for (let h = 3 * t; h < 3 * t + 3; h++) {
-        const a = k[h], b = k[nextIn(h)]
+        const a = k[h],
+          b = k[nextIn(h)]
         const s = cutEdges.size ? cutEdges.get(edgeKey(a, b)) : undefined
         if (s !== undefined) {
           // The triangle leaves the cut edge to the side its inward direction points to.
-          const x = all(a), y = all(b), z = all(k[3 * t] !== a && k[3 * t] !== b ? k[3 * t] : k[3 * t + 1] !== a && k[3 * t + 1] !== b ? k[3 * t + 1] : k[3 * t + 2])
-          const e = [y[0] - x[0], y[1] - x[1], y[2] - x[2]], f = [z[0] - x[0], z[1] - x[1], z[2] - x[2]]
+          const x = all(a),
+            y = all(b),
+            z = all(
+              k[3 * t] !== a && k[3 * t] !== b
+                ? k[3 * t]
+                : k[3 * t + 1] !== a && k[3 * t + 1] !== b
+                  ? k[3 * t + 1]
+                  : k[3 * t + 2],
+            )
+          const e = [y[0] - x[0], y[1] - x[1], y[2] - x[2]],
+            f = [z[0] - x[0], z[1] - x[1], z[2] - x[2]]
           const l = e[0] ** 2 + e[1] ** 2 + e[2] ** 2 || 1
           const r = (e[0] * f[0] + e[1] * f[1] + e[2] * f[2]) / l
           const inward = [f[0] - r * e[0], f[1] - r * e[1], f[2] - r * e[2]]
@@ -278,7 +367,8 @@ function sides(whole: TriMesh, cutEdges: ReadonlyMap<string, number>, edgeKey: (
           const nx = (q[u + 1] - q[o + 1]) * (q[w + 2] - q[o + 2]) - (q[u + 2] - q[o + 2]) * (q[w + 1] - q[o + 1])
           const ny = (q[u + 2] - q[o + 2]) * (q[w] - q[o]) - (q[u] - q[o]) * (q[w + 2] - q[o + 2])
           const nz = (q[u] - q[o]) * (q[w + 1] - q[o + 1]) - (q[u + 1] - q[o + 1]) * (q[w] - q[o])
-          const d = (inward[0] * nx + inward[1] * ny + inward[2] * nz) / (Math.hypot(...inward) * Math.hypot(nx, ny, nz) || 1)
+          const d =
+            (inward[0] * nx + inward[1] * ny + inward[2] * nz) / (Math.hypot(...inward) * Math.hypot(nx, ny, nz) || 1)
           votes[id][d > 0 ? 1 : 0] += Math.sqrt(l) * Math.abs(d)
           continue
         }
@@ -305,7 +395,14 @@ function sides(whole: TriMesh, cutEdges: ReadonlyMap<string, number>, edgeKey: (
     // Never cut: the side of the nearest place of the cutter.
     reference ??= referenceOf(cutter)
     const c = [0, 1, 2].map((i) => all(k[3 * first[id] + i]))
-    return signedDistance(reference, (c[0][0] + c[1][0] + c[2][0]) / 3, (c[0][1] + c[1][1] + c[2][1]) / 3, (c[0][2] + c[1][2] + c[2][2]) / 3) >= 0 ? 1 : 0
+    return signedDistance(
+      reference,
+      (c[0][0] + c[1][0] + c[2][0]) / 3,
+      (c[0][1] + c[1][1] + c[2][1]) / 3,
+      (c[0][2] + c[1][2] + c[2][2]) / 3,
+    ) >= 0
+      ? 1
+      : 0
   })
   return { side: Uint8Array.from(part, (id) => verdict[id]), undivided }
 }

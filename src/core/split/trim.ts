@@ -19,27 +19,52 @@ export interface Halves {
   readonly facts: Record<string, number | boolean>
 }
 
-const closed = (mesh: TriMesh): boolean => { const t = buildTopology(mesh); return triangleCount(mesh) > 0 && !t.openEdges && !t.nonManifoldEdges && !t.flippedEdges }
+const closed = (mesh: TriMesh): boolean => {
+  const t = buildTopology(mesh)
+  return triangleCount(mesh) > 0 && !t.openEdges && !t.nonManifoldEdges && !t.flippedEdges
+}
 
-const nothing = (which: string) => new StepError('no-cut', `The ${which} does not meet the body: all of it lies on one side.`, { tryThis: 'Place it across the body.' })
+const nothing = (which: string) =>
+  new StepError('no-cut', `The ${which} does not meet the body: all of it lies on one side.`, {
+    tryThis: 'Place it across the body.',
+  })
 
 export function trimByPlane(mesh: TriMesh, at: Vec3, normal: Vec3, cap: boolean): Halves {
   const whole = closed(mesh)
   const c = cutByPlane(mesh, at, normal, { cap })
   if (!triangleCount(c.above) || !triangleCount(c.below)) throw nothing('plane')
   const warnings: string[] = []
-  if (c.flush) warnings.push(`${c.flush} triangles lie exactly in the plane. Move it by half a millimetre if a clear section is meant.`)
-  if (cap && whole && c.uncapped) warnings.push(`${c.uncapped} rims on the plane could not be covered; Check-up shows where.`)
+  if (c.flush)
+    warnings.push(
+      `${c.flush} triangles lie exactly in the plane. Move it by half a millimetre if a clear section is meant.`,
+    )
+  if (cap && whole && c.uncapped)
+    warnings.push(`${c.uncapped} rims on the plane could not be covered; Check-up shows where.`)
   if (cap && !whole) warnings.push('The body was open, so only rims that lie wholly on the plane were covered.')
-  return { a: removeDegenerate(c.above).mesh, b: removeDegenerate(c.below).mesh, warnings, facts: { capArea: Number(c.capArea.toFixed(6)), caps: c.caps } }
+  return {
+    a: removeDegenerate(c.above).mesh,
+    b: removeDegenerate(c.below).mesh,
+    warnings,
+    facts: { capArea: Number(c.capArea.toFixed(6)), caps: c.caps },
+  }
 }
 
 /** By any surface. Closed bodies and closed cutters, or closed bodies to be covered, go through exact-side booleans; all else is cut open. */
-export async function splitByMesh(name: string, mesh: TriMesh, cutter: TriMesh, cap: boolean, work: Work): Promise<Halves> {
+export async function splitByMesh(
+  name: string,
+  mesh: TriMesh,
+  cutter: TriMesh,
+  cap: boolean,
+  work: Work,
+): Promise<Halves> {
   if (closed(mesh) && closed(cutter) && meshVolume(cutter) > 0) {
     try {
-      const inputs = [{ name, mesh }, { name: 'the cutter', mesh: cutter }]
-      const inside = await csg('intersection', inputs), outside = await csg('difference', inputs)
+      const inputs = [
+        { name, mesh },
+        { name: 'the cutter', mesh: cutter },
+      ]
+      const inside = await csg('intersection', inputs),
+        outside = await csg('difference', inputs)
       if (!triangleCount(inside.mesh) || !triangleCount(outside.mesh)) throw nothing('cutter')
       return { a: outside.mesh, b: inside.mesh, warnings: [], facts: { exactSides: true } }
     } catch (error) {
@@ -49,15 +74,29 @@ export async function splitByMesh(name: string, mesh: TriMesh, cutter: TriMesh, 
   const c = cutBySurface(mesh, cutter, work)
   if (!triangleCount(c.above) || !triangleCount(c.below)) throw nothing('cutter')
   const warnings: string[] = []
-  if (c.undivided) warnings.push(`The cutter does not pass right through: ${c.undivided} ${c.undivided === 1 ? 'part hangs' : 'parts hang'} together across it. Make it larger.`)
-  let a = removeDegenerate(c.above).mesh, b = removeDegenerate(c.below).mesh
+  if (c.undivided)
+    warnings.push(
+      `The cutter does not pass right through: ${c.undivided} ${c.undivided === 1 ? 'part hangs' : 'parts hang'} together across it. Make it larger.`,
+    )
+  let a = removeDegenerate(c.above).mesh,
+    b = removeDegenerate(c.below).mesh
   if (cap) {
     // Only rims that lie on the cut; others were there before.
     const onCut = new Set<string>()
-    const mark = (m: TriMesh, rim: Uint8Array) => rim.forEach((f, v) => { if (f) onCut.add(`${m.positions[3 * v]} ${m.positions[3 * v + 1]} ${m.positions[3 * v + 2]}`) })
+    const mark = (m: TriMesh, rim: Uint8Array) =>
+      rim.forEach((f, v) => {
+        if (f) onCut.add(`${m.positions[3 * v]} ${m.positions[3 * v + 1]} ${m.positions[3 * v + 2]}`)
+      })
     mark(c.above, c.aboveRim)
     mark(c.below, c.belowRim)
-    const cover = (m: TriMesh) => closeHoles(m, { how: 'flat', accept: (r) => r.vertices.every((v) => onCut.has(`${m.positions[3 * v]} ${m.positions[3 * v + 1]} ${m.positions[3 * v + 2]}`)) }).mesh
+    const cover = (m: TriMesh) =>
+      closeHoles(m, {
+        how: 'flat',
+        accept: (r) =>
+          r.vertices.every((v) =>
+            onCut.has(`${m.positions[3 * v]} ${m.positions[3 * v + 1]} ${m.positions[3 * v + 2]}`),
+          ),
+      }).mesh
     a = cover(a)
     b = cover(b)
   }
@@ -65,14 +104,23 @@ export async function splitByMesh(name: string, mesh: TriMesh, cutter: TriMesh, 
 }
 
 /** By a line drawn across a view; side A is to the left of it as drawn. By an outline with `outline`: side A is inside. */
-export async function trimByView(name: string, mesh: TriMesh, view: ViewLine, outline: boolean, cap: boolean, work: Work): Promise<Halves> {
+export async function trimByView(
+  name: string,
+  mesh: TriMesh,
+  view: ViewLine,
+  outline: boolean,
+  cap: boolean,
+  work: Work,
+): Promise<Halves> {
   const bounds = meshBounds(mesh)
   const swept = sweepViewLine(view, bounds, outline ? 'outline' : 'line')
   if (!outline && view.line.length === 2) {
     // A single straight stroke is a plane, and its covers come out exact.
     const p = swept.positions
     const at = (i: number): Vec3 => [p[3 * i], p[3 * i + 1], p[3 * i + 2]]
-    const o = at(2), e = sub(at(3), o), f = sub(at(4), o)
+    const o = at(2),
+      e = sub(at(3), o),
+      f = sub(at(4), o)
     return trimByPlane(mesh, o, cross(f, e), cap)
   }
   if (closed(mesh)) {
@@ -87,7 +135,10 @@ export async function trimByView(name: string, mesh: TriMesh, view: ViewLine, ou
   return signedTurn(view) > 0 ? halves : { ...halves, a: halves.b, b: halves.a }
 }
 
-const flipped = (m: TriMesh): TriMesh => ({ positions: m.positions, triangles: m.triangles.map((_, i, t) => (i % 3 === 0 ? t[i] : i % 3 === 1 ? t[i + 1] : t[i - 1])) })
+const flipped = (m: TriMesh): TriMesh => ({
+  positions: m.positions,
+  triangles: m.triangles.map((_, i, t) => (i % 3 === 0 ? t[i] : i % 3 === 1 ? t[i + 1] : t[i - 1])),
+})
 
 /** Closes the two ends of a swept tube, which are flat. */
 function capEnds(tube: TriMesh): TriMesh {
@@ -95,9 +146,11 @@ function capEnds(tube: TriMesh): TriMesh {
   const p = (i: number): Vec3 => [tube.positions[3 * i], tube.positions[3 * i + 1], tube.positions[3 * i + 2]]
   let out = tube
   for (const end of [0, 1]) {
-    const a = p(end), m = [0, 0, 0]
+    const a = p(end),
+      m = [0, 0, 0]
     for (let i = 0; i < n; i++) {
-      const u = p(2 * i + end), v = p(2 * ((i + 1) % n) + end)
+      const u = p(2 * i + end),
+        v = p(2 * ((i + 1) % n) + end)
       m[0] += (u[1] - a[1]) * (v[2] - a[2]) - (u[2] - a[2]) * (v[1] - a[1])
       m[1] += (u[2] - a[2]) * (v[0] - a[0]) - (u[0] - a[0]) * (v[2] - a[2])
       m[2] += (u[0] - a[0]) * (v[1] - a[1]) - (u[1] - a[1]) * (v[0] - a[0])
@@ -105,13 +158,18 @@ function capEnds(tube: TriMesh): TriMesh {
     const l = Math.hypot(...m) || 1
     // The near end's cap runs against the tube's rim as the tube itself turns; capFlat turns by the normal it is given.
     const way = end === 0 ? -1 : 1
-    out = capFlat(out, [(way * m[0]) / l, (way * m[1]) / l, (way * m[2]) / l], (rim) => rim.vertices.every((v) => v % 2 === end)).mesh
+    out = capFlat(out, [(way * m[0]) / l, (way * m[1]) / l, (way * m[2]) / l], (rim) =>
+      rim.vertices.every((v) => v % 2 === end),
+    ).mesh
   }
   const t = buildTopology(out)
   if (!t.flippedEdges) return out
   // The outline ran the other way round: both caps face the wrong way.
   const first = tube.triangles.length
-  return { positions: out.positions, triangles: out.triangles.map((_, i, k) => (i < first || i % 3 === 0 ? k[i] : i % 3 === 1 ? k[i + 1] : k[i - 1])) }
+  return {
+    positions: out.positions,
+    triangles: out.triangles.map((_, i, k) => (i < first || i % 3 === 0 ? k[i] : i % 3 === 1 ? k[i + 1] : k[i - 1])),
+  }
 }
 
 /** Turning of an outline as seen in its view: positive counter-clockwise. */
@@ -120,7 +178,8 @@ function signedTurn(view: ViewLine): number {
   const line = view.line
   let s = 0
   for (let i = 1; i + 1 < line.length; i++) {
-    const u = [line[i][0] - line[0][0], line[i][1] - line[0][1], line[i][2] - line[0][2]], v = [line[i + 1][0] - line[0][0], line[i + 1][1] - line[0][1], line[i + 1][2] - line[0][2]]
+    const u = [line[i][0] - line[0][0], line[i][1] - line[0][1], line[i][2] - line[0][2]],
+      v = [line[i + 1][0] - line[0][0], line[i + 1][1] - line[0][1], line[i + 1][2] - line[0][2]]
     s += (u[1] * v[2] - u[2] * v[1]) * w[0] + (u[2] * v[0] - u[0] * v[2]) * w[1] + (u[0] * v[1] - u[1] * v[0]) * w[2]
   }
   return -s

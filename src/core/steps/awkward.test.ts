@@ -6,21 +6,39 @@ import type { Outcome } from '@/testing/awkward-run'
 import { awkward } from '@/testing/shapes'
 
 beforeAll(async () => {
-  await build({ entryPoints: ['src/testing/awkward-run.ts'], outfile: '.build/awkward.mjs', bundle: true, platform: 'node', format: 'esm', target: 'node20', tsconfig: 'tsconfig.json', logLevel: 'error', external: ['manifold-3d', 'replicad-opencascadejs', 'meshoptimizer'] })
+  await build({
+    entryPoints: ['src/testing/awkward-run.ts'],
+    outfile: '.build/awkward.mjs',
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    tsconfig: 'tsconfig.json',
+    logLevel: 'error',
+    external: ['manifold-3d', 'replicad-opencascadejs', 'meshoptimizer'],
+  })
 }, 60_000)
 
 describe('awkward meshes', () => {
-  it.each(Object.keys(awkward()))('%s', (name) => {
-    const r = spawnSync(process.execPath, ['.build/awkward.mjs', name], { encoding: 'utf8', timeout: 150_000, maxBuffer: 1 << 26 })
-    expect(r.status).toBe(0) // null when it hung
-    const outcomes = JSON.parse(r.stdout) as Outcome[]
-    expect(outcomes.length).toBeGreaterThan(25)
-    for (const o of outcomes) {
-      expect([o.tool, o.crashed]).toEqual([o.tool, undefined])
-      if (o.refused !== undefined) expect(o.refused).toMatch(/^["A-Z0-9].*[.!]$/)
-      else expect(o.said!.length).toBeGreaterThan(0)
-      expect([o.tool, o.finite, o.indices]).toEqual([o.tool, true, true])
-      if (o.faultsAfter !== undefined) expect([o.tool, o.faultsAfter <= o.faultsBefore!]).toEqual([o.tool, true])
-    }
-  }, 160_000)
+  it.each(Object.keys(awkward()))(
+    '%s',
+    (name) => {
+      const r = spawnSync(process.execPath, ['.build/awkward.mjs', name], {
+        encoding: 'utf8',
+        timeout: 150_000,
+        maxBuffer: 1 << 26,
+      })
+      expect(r.status).toBe(0) // null when it hung
+      const outcomes = JSON.parse(r.stdout) as Outcome[]
+      expect(outcomes.length).toBeGreaterThan(25)
+      for (const o of outcomes) {
+        expect([o.tool, o.crashed]).toEqual([o.tool, undefined])
+        if (o.refused !== undefined) expect(o.refused).toMatch(/^["A-Z0-9].*[.!]$/)
+        else expect(o.said!.length).toBeGreaterThan(0)
+        expect([o.tool, o.finite, o.indices]).toEqual([o.tool, true, true])
+        if (o.faultsAfter !== undefined) expect([o.tool, o.faultsAfter <= o.faultsBefore!]).toEqual([o.tool, true])
+      }
+    },
+    160_000,
+  )
 })

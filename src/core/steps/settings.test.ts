@@ -37,9 +37,12 @@ function plausible(kind: string): Record<string, unknown> {
 describe.each(allSteps.map((s) => [s.kind, s] as const))('%s', (kind, step) => {
   const fields = fieldsOf(step.settings)
   it('refuses an unknown key and every field of a wrong type, by name', () => {
-    expect(() => parseSettings({ id: 's', kind, set: { ...plausible(kind), colour: 1 } })).toThrow(/unknown key "colour"/)
+    expect(() => parseSettings({ id: 's', kind, set: { ...plausible(kind), colour: 1 } })).toThrow(
+      /unknown key "colour"/,
+    )
     for (const { key } of fields) {
-      for (const wrong of [Symbol('no'), () => 1]) expect(() => parseSettings({ id: 's', kind, set: { ...plausible(kind), [key]: wrong } })).toThrow(StepError)
+      for (const wrong of [Symbol('no'), () => 1])
+        expect(() => parseSettings({ id: 's', kind, set: { ...plausible(kind), [key]: wrong } })).toThrow(StepError)
       try {
         parseSettings({ id: 's', kind, set: { ...plausible(kind), [key]: { not: 'this' } } })
         throw new Error(`${key} took an object`)
@@ -52,13 +55,15 @@ describe.each(allSteps.map((s) => [s.kind, s] as const))('%s', (kind, step) => {
   it('numbers beyond their bounds, and no numbers at all, are refused', () => {
     for (const { key, info } of fields) {
       if (info.max === undefined || info.min === undefined) continue
-      for (const v of [NaN, Infinity, info.max * 2 + 1, info.min - 1]) expect(() => parseSettings({ id: 's', kind, set: { ...plausible(kind), [key]: v } })).toThrow(StepError)
+      for (const v of [NaN, Infinity, info.max * 2 + 1, info.min - 1])
+        expect(() => parseSettings({ id: 's', kind, set: { ...plausible(kind), [key]: v } })).toThrow(StepError)
     }
   })
   it('a choice has a label for each value, and conditions name fields that are', () => {
     const keys = new Set(fields.map((f) => f.key))
     for (const { info } of fields) {
-      if (info.field === 'choice') expect(Object.values(info.labels ?? {}).every((l) => l.length > 0 && l.length < 40)).toBe(true)
+      if (info.field === 'choice')
+        expect(Object.values(info.labels ?? {}).every((l) => l.length > 0 && l.length < 40)).toBe(true)
       if (info.when) expect(keys.has(info.when.field)).toBe(true)
       if (info.on) expect(keys.has(info.on)).toBe(true)
     }
@@ -67,12 +72,22 @@ describe.each(allSteps.map((s) => [s.kind, s] as const))('%s', (kind, step) => {
   })
   it('does not touch the bodies it is given, and says the same twice', async () => {
     if (kind.startsWith('bring-in/') || kind === 'mend/reskin' || kind === 'mend/refine') return
-    const give = (): Record<string, TriMesh> => ({ one: { positions: mesh.positions.slice(), triangles: mesh.triangles.slice() }, two: { positions: other.positions.slice(), triangles: other.triangles.slice() } })
-    const once = give(), again = give()
+    const give = (): Record<string, TriMesh> => ({
+      one: { positions: mesh.positions.slice(), triangles: mesh.triangles.slice() },
+      two: { positions: other.positions.slice(), triangles: other.triangles.slice() },
+    })
+    const once = give(),
+      again = give()
     const run = async (bodies: Record<string, TriMesh>) => {
       try {
         const r = await runStep(kind, plausible(kind), bodies)
-        return JSON.stringify([r.said, Object.entries(r.bodies).map(([n, b]) => [n, b === null ? null : Buffer.from(encodeBody(b as Body)).toString('base64')])])
+        return JSON.stringify([
+          r.said,
+          Object.entries(r.bodies).map(([n, b]) => [
+            n,
+            b === null ? null : Buffer.from(encodeBody(b as Body)).toString('base64'),
+          ]),
+        ])
       } catch (e) {
         const told = reportError(e)
         // What went wrong is told in a sentence, never by a code's own words.
@@ -90,20 +105,40 @@ describe.each(allSteps.map((s) => [s.kind, s] as const))('%s', (kind, step) => {
 
 describe('a recipe by chance', () => {
   it('is taken or refused in a sentence', () => {
-    const value = fc.oneof(fc.string(), fc.double(), fc.boolean(), fc.constant(null), fc.array(fc.double(), { maxLength: 4 }), fc.dictionary(fc.string(), fc.double(), { maxKeys: 2 }))
-    fc.assert(fc.property(fc.constantFrom(...allSteps), fc.array(value, { minLength: 12, maxLength: 12 }), (step, values) => {
-      const set = Object.fromEntries(fieldsOf(step.settings).map((f, i) => [f.key, values[i % values.length]]))
-      try {
-        parseSettings({ id: 's', kind: step.kind, set })
-      } catch (e) {
-        expect(e).toBeInstanceOf(StepError)
-        expect((e as StepError).message).toMatch(/^Step "s" \(/)
-      }
-    }), { numRuns: 1500, seed: 7 })
+    const value = fc.oneof(
+      fc.string(),
+      fc.double(),
+      fc.boolean(),
+      fc.constant(null),
+      fc.array(fc.double(), { maxLength: 4 }),
+      fc.dictionary(fc.string(), fc.double(), { maxKeys: 2 }),
+    )
+    fc.assert(
+      fc.property(fc.constantFrom(...allSteps), fc.array(value, { minLength: 12, maxLength: 12 }), (step, values) => {
+        const set = Object.fromEntries(fieldsOf(step.settings).map((f, i) => [f.key, values[i % values.length]]))
+        try {
+          parseSettings({ id: 's', kind: step.kind, set })
+        } catch (e) {
+          expect(e).toBeInstanceOf(StepError)
+          expect((e as StepError).message).toMatch(/^Step "s" \(/)
+        }
+      }),
+      { numRuns: 1500, seed: 7 },
+    )
   })
   it('an open body where a closed one is needed is told, not spoilt', async () => {
-    for (const [kind, set] of [['build/offset', {}], ['build/hollow', {}], ['build/union', { bodies: ['one', 'two'] }], ['build/difference', { from: 'one', take: ['two'] }]] as const) {
-      await expect(runStep(kind, kind.startsWith('build/o') || kind.startsWith('build/h') ? { body: 'one', ...set } : set, { one: open, two: other })).rejects.toThrow(/open|closed/)
+    for (const [kind, set] of [
+      ['build/offset', {}],
+      ['build/hollow', {}],
+      ['build/union', { bodies: ['one', 'two'] }],
+      ['build/difference', { from: 'one', take: ['two'] }],
+    ] as const) {
+      await expect(
+        runStep(kind, kind.startsWith('build/o') || kind.startsWith('build/h') ? { body: 'one', ...set } : set, {
+          one: open,
+          two: other,
+        }),
+      ).rejects.toThrow(/open|closed/)
     }
   })
 })

@@ -15,7 +15,11 @@ const threads = 2
 const beatEvery = 5_000
 const { db, pool } = database(6)
 
-interface Seat { worker: Worker | null; run: string | null; end: (message: string | null) => void }
+interface Seat {
+  worker: Worker | null
+  run: string | null
+  end: (message: string | null) => void
+}
 const seats: Seat[] = Array.from({ length: threads }, () => ({ worker: null, run: null, end: () => {} }))
 const waiting: ((seat: Seat) => void)[] = []
 const busy = new Set<Seat>()
@@ -36,7 +40,9 @@ const giveSeat = (seat: Seat) => {
 
 /** A thread for a seat. Its listeners live as long as it does; whoever sits there takes the end of a task. */
 function startThread(seat: Seat): Worker {
-  const worker = new Worker(path.join(import.meta.dirname, 'compute-thread.mjs'), { resourceLimits: { maxOldGenerationSizeMb: 6144 } })
+  const worker = new Worker(path.join(import.meta.dirname, 'compute-thread.mjs'), {
+    resourceLimits: { maxOldGenerationSizeMb: 6144 },
+  })
   const gone = (message: string) => {
     if (seat.worker !== worker) return
     seat.worker = null
@@ -46,7 +52,13 @@ function startThread(seat: Seat): Worker {
     if ('event' in reply) void tell(db, reply.job, reply.event).catch(() => {})
     else seat.end(reply.done ? null : reply.message)
   })
-  worker.on('error', (error: Error & { code?: string }) => gone(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? 'This step needs more memory than there is. Simplify the mesh first, or ask for a coarser result.' : `The computation ended unexpectedly: ${error.message}`))
+  worker.on('error', (error: Error & { code?: string }) =>
+    gone(
+      error.code === 'ERR_WORKER_OUT_OF_MEMORY'
+        ? 'This step needs more memory than there is. Simplify the mesh first, or ask for a coarser result.'
+        : `The computation ended unexpectedly: ${error.message}`,
+    ),
+  )
   worker.on('exit', () => gone(stopping.has(worker) ? 'stopped' : 'The computation ended unexpectedly.'))
   return worker
 }
@@ -71,16 +83,40 @@ async function inThread(task: ThreadTask): Promise<string | null> {
 
 async function evaluateTask(payload: unknown, helpers: JobHelpers): Promise<void> {
   const id = (payload as { run: string }).run
-  const [row] = await db.select({ state: runs.state, job: runs.job, ghost: runs.ghost }).from(runs).where(eq(runs.id, id))
+  const [row] = await db
+    .select({ state: runs.state, job: runs.job, ghost: runs.ghost })
+    .from(runs)
+    .where(eq(runs.id, id))
   if (!row || row.state === 'stopped' || row.state === 'done' || row.state === 'failed') return // at-least-once delivery: done already
   const wrong = await inThread({ task: 'evaluate', run: id })
   if (wrong === null || wrong === 'stopped') return
-  if (helpers.job.attempts < helpers.job.max_attempts && /connection|terminat|ECONN/i.test(wrong)) throw new Error(wrong)
+  if (helpers.job.attempts < helpers.job.max_attempts && /connection|terminat|ECONN/i.test(wrong))
+    throw new Error(wrong)
   const [now] = await db.select({ steps: runs.steps, recipe: runs.recipe }).from(runs).where(eq(runs.id, id))
   // The step that was under way is the one at fault; what came before it is kept.
   const failed = now.recipe.steps[now.steps.length]
-  const report: StepReport[] = failed ? [...now.steps, { id: failed.id, kind: failed.kind, ok: false, ms: 0, cached: false, said: '', facts: {}, warnings: [], error: { code: 'crashed', message: wrong }, bodies: {}, files: [] }] : now.steps
-  await db.update(runs).set({ state: 'failed', steps: report, ended: sql`now()` }).where(eq(runs.id, id))
+  const report: StepReport[] = failed
+    ? [
+        ...now.steps,
+        {
+          id: failed.id,
+          kind: failed.kind,
+          ok: false,
+          ms: 0,
+          cached: false,
+          said: '',
+          facts: {},
+          warnings: [],
+          error: { code: 'crashed', message: wrong },
+          bodies: {},
+          files: [],
+        },
+      ]
+    : now.steps
+  await db
+    .update(runs)
+    .set({ state: 'failed', steps: report, ended: sql`now()` })
+    .where(eq(runs.id, id))
   await tell(db, row.job, { type: 'run', run: id, ghost: row.ghost, state: 'failed' })
 }
 
@@ -103,15 +139,23 @@ const pools = new Set<string>()
 
 /** Says "alive", and frees what processes held that have not said so for a while. */
 async function beat(): Promise<void> {
-  for (const id of pools) await db.insert(workers).values({ id }).onConflictDoUpdate({ target: workers.id, set: { beat: sql`now()` } })
+  for (const id of pools)
+    await db
+      .insert(workers)
+      .values({ id })
+      .onConflictDoUpdate({ target: workers.id, set: { beat: sql`now()` } })
   await db.delete(workers).where(lt(workers.beat, sql`now() - interval '20 seconds'`))
-  const { rows } = await pool.query<{ locked_by: string }>("select distinct locked_by from graphile_worker.jobs where locked_at < now() - interval '15 seconds' and locked_by not in (select id from workers)")
+  const { rows } = await pool.query<{ locked_by: string }>(
+    "select distinct locked_by from graphile_worker.jobs where locked_at < now() - interval '15 seconds' and locked_by not in (select id from workers)",
+  )
   if (rows.length) await forceUnlock(rows.map((r) => r.locked_by))
 }
 
 async function main(): Promise<void> {
   void listenFor(cancelChannel, cancel)
-  const quietLogger = new Logger(() => (level, message) => { if (level === 'error') console.error(message) })
+  const quietLogger = new Logger(() => (level, message) => {
+    if (level === 'error') console.error(message)
+  })
   let stopped = false
   let runner: Runner | null = null
   const events: WorkerEvents = new EventEmitter()
@@ -124,7 +168,15 @@ async function main(): Promise<void> {
     while (!stopped) {
       try {
         pools.clear()
-        runner = await run({ pgPool: pool, concurrency: threads + 1, pollInterval: 1000, noHandleSignals: true, logger: quietLogger, taskList: { evaluate: evaluateTask, 'check-up': checkUpTask }, events })
+        runner = await run({
+          pgPool: pool,
+          concurrency: threads + 1,
+          pollInterval: 1000,
+          noHandleSignals: true,
+          logger: quietLogger,
+          taskList: { evaluate: evaluateTask, 'check-up': checkUpTask },
+          events,
+        })
         await runner.promise
       } catch (error) {
         console.error('queue:', error instanceof Error ? error.message : error)
@@ -139,7 +191,11 @@ async function main(): Promise<void> {
     stopped = true
     clearInterval(tick)
     await runner?.stop().catch(() => {})
-    for (const id of pools) await db.delete(workers).where(eq(workers.id, id)).catch(() => {})
+    for (const id of pools)
+      await db
+        .delete(workers)
+        .where(eq(workers.id, id))
+        .catch(() => {})
     process.exit(0)
   }
   process.on('SIGTERM', () => void stop())
@@ -157,4 +213,3 @@ main().catch((error: Error) => {
   console.error('compute process:', error.message)
   process.exit(1)
 })
-

@@ -18,21 +18,41 @@ export async function tell(db: Db, job: string, event: JobEvent): Promise<void> 
 
 /** Same steps at the start, more after them: work under way for `old` serves `next` too. */
 function extendsRecipe(old: Recipe, next: Recipe): boolean {
-  return old.steps.every((s, i) => JSON.stringify({ ...s, title: 0 }) === JSON.stringify({ ...next.steps[i], title: 0 }))
+  return old.steps.every(
+    (s, i) => JSON.stringify({ ...s, title: 0 }) === JSON.stringify({ ...next.steps[i], title: 0 }),
+  )
 }
 
 export async function cancelRun(db: Db, id: string): Promise<void> {
-  const stopped = await db.update(runs).set({ state: 'stopped', ended: sql`now()` }).where(and(eq(runs.id, id), inArray(runs.state, ['waiting', 'running']))).returning({ job: runs.job, ghost: runs.ghost })
+  const stopped = await db
+    .update(runs)
+    .set({ state: 'stopped', ended: sql`now()` })
+    .where(and(eq(runs.id, id), inArray(runs.state, ['waiting', 'running'])))
+    .returning({ job: runs.job, ghost: runs.ghost })
   await db.execute(sql`select pg_notify(${cancelChannel}, ${id})`)
   for (const r of stopped) await tell(db, r.job, { type: 'run', run: id, ghost: r.ghost, state: 'stopped' })
 }
 
 /** Stops what nobody waits for any more, then asks for a run. */
-export async function requestRun(db: Db, job: string, recipe: Recipe, { revision, ghost = false }: { revision?: string; ghost?: boolean }): Promise<string> {
-  const open = await db.select({ id: runs.id, recipe: runs.recipe }).from(runs).where(and(eq(runs.job, job), eq(runs.ghost, ghost), inArray(runs.state, ['waiting', 'running'])))
+export async function requestRun(
+  db: Db,
+  job: string,
+  recipe: Recipe,
+  { revision, ghost = false }: { revision?: string; ghost?: boolean },
+): Promise<string> {
+  const open = await db
+    .select({ id: runs.id, recipe: runs.recipe })
+    .from(runs)
+    .where(and(eq(runs.job, job), eq(runs.ghost, ghost), inArray(runs.state, ['waiting', 'running'])))
   for (const r of open) if (ghost || !extendsRecipe(r.recipe, recipe)) await cancelRun(db, r.id)
   const [run] = await db.insert(runs).values({ job, recipe, revision, ghost }).returning({ id: runs.id })
-  await (await queue()).addJob('evaluate', { run: run.id }, { queueName: `${ghost ? 'ghost' : 'job'}:${job}`, maxAttempts: 3, priority: ghost ? -5 : 0 })
+  await (
+    await queue()
+  ).addJob(
+    'evaluate',
+    { run: run.id },
+    { queueName: `${ghost ? 'ghost' : 'job'}:${job}`, maxAttempts: 3, priority: ghost ? -5 : 0 },
+  )
   return run.id
 }
 

@@ -29,31 +29,56 @@ async function evaluateRun(id: string): Promise<void> {
   if (!run || run.state === 'stopped' || run.state === 'done' || run.state === 'failed') return
   await db.update(runs).set({ state: 'running' }).where(eq(runs.id, id))
   const steps: StepReport[] = []
-  let told = 0, current = 0
+  let told = 0,
+    current = 0
   // Progress goes out at most every 150 ms, through the process: a busy thread can post but cannot wait for the database.
   const progress = (share: number, phase: string) => {
     const now = performance.now()
     if (now - told < 150) return
     told = now
-    parentPort!.postMessage({ job: run.job, event: { type: 'progress', run: id, ghost: run.ghost, progress: share, phase, step: run.recipe.steps[current]?.id ?? null } } satisfies ThreadReply)
+    parentPort!.postMessage({
+      job: run.job,
+      event: {
+        type: 'progress',
+        run: id,
+        ghost: run.ghost,
+        progress: share,
+        phase,
+        step: run.recipe.steps[current]?.id ?? null,
+      },
+    } satisfies ThreadReply)
   }
   let writing = Promise.resolve()
-  const result = await evaluate(run.recipe, {
-    fileHash: (name) => fileHashOf(db, run.job, name), store, work: { progress },
-    onStep: (report, index) => {
-      steps.push(report)
-      current = index + 1
-      if (report.cached && current < run.recipe.steps.length) return
-      const sofar = [...steps]
-      writing = writing.then(async () => {
-        await db.update(runs).set({ steps: sofar, progress: sofar.length / run.recipe.steps.length }).where(eq(runs.id, id))
-        await tell(db, run.job, { type: 'step', run: id, ghost: run.ghost })
-      }).catch(() => {})
+  const result = await evaluate(
+    run.recipe,
+    {
+      fileHash: (name) => fileHashOf(db, run.job, name),
+      store,
+      work: { progress },
+      onStep: (report, index) => {
+        steps.push(report)
+        current = index + 1
+        if (report.cached && current < run.recipe.steps.length) return
+        const sofar = [...steps]
+        writing = writing
+          .then(async () => {
+            await db
+              .update(runs)
+              .set({ steps: sofar, progress: sofar.length / run.recipe.steps.length })
+              .where(eq(runs.id, id))
+            await tell(db, run.job, { type: 'step', run: id, ghost: run.ghost })
+          })
+          .catch(() => {})
+      },
     },
-  }, shelf)
+    shelf,
+  )
   await writing
   const state = result.ok ? 'done' : 'failed'
-  await db.update(runs).set({ state, steps: result.steps, progress: 1, ended: sql`now()` }).where(eq(runs.id, id))
+  await db
+    .update(runs)
+    .set({ state, steps: result.steps, progress: 1, ended: sql`now()` })
+    .where(eq(runs.id, id))
   await tell(db, run.job, { type: 'run', run: id, ghost: run.ghost, state })
   if (!run.ghost) await savePicture(run.job, result.bodies)
 }
@@ -73,7 +98,10 @@ async function checkUpBody(hash: string, job: string): Promise<void> {
   if (!have.length) {
     const body = shelf.get(hash) ?? decodeBody(await getBlob(db, hash))
     if (!isMesh(body)) return
-    await db.insert(checkUps).values({ hash, checkUp: checkUp(body.mesh, quiet) }).onConflictDoNothing()
+    await db
+      .insert(checkUps)
+      .values({ hash, checkUp: checkUp(body.mesh, quiet) })
+      .onConflictDoNothing()
   }
   await tell(db, job, { type: 'check-up', hash })
 }
@@ -82,6 +110,7 @@ parentPort?.on('message', (task: ThreadTask) => {
   const work = task.task === 'evaluate' ? evaluateRun(task.run) : checkUpBody(task.hash, task.job)
   work.then(
     () => parentPort!.postMessage({ done: true } satisfies ThreadReply),
-    (error: unknown) => parentPort!.postMessage({ done: false, message: reportError(error).message } satisfies ThreadReply),
+    (error: unknown) =>
+      parentPort!.postMessage({ done: false, message: reportError(error).message } satisfies ThreadReply),
   )
 })

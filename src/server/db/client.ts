@@ -5,7 +5,10 @@ import * as schema from './schema'
 
 export type Db = NodePgDatabase<typeof schema>
 
-interface Shared { pool: Pool; db: Db }
+interface Shared {
+  pool: Pool
+  db: Db
+}
 const shelf = globalThis as { glueBenchDatabase?: Shared }
 
 export function databaseUrl(): string {
@@ -17,7 +20,12 @@ export function databaseUrl(): string {
 /** The shared pool; it reconnects by itself when the server comes back. */
 export function database(most = 8): Shared {
   if (!shelf.glueBenchDatabase) {
-    const pool = new Pool({ connectionString: databaseUrl(), max: most, idleTimeoutMillis: 30_000, connectionTimeoutMillis: 10_000 })
+    const pool = new Pool({
+      connectionString: databaseUrl(),
+      max: most,
+      idleTimeoutMillis: 30_000,
+      connectionTimeoutMillis: 10_000,
+    })
     // An idle connection that the server drops is replaced; it must not end the process.
     pool.on('error', (error) => console.error('database connection lost:', error.message))
     pool.on('connect', (client) => client.on('error', () => {}))

@@ -6,7 +6,11 @@ import { databaseUrl } from './client'
  * @param hear called with the payload of each notification
  * @param joined called each time the connection stands: what was missed before is not told again
  */
-export async function listenFor(channel: string, hear: (payload: string) => void, joined: () => void = () => {}): Promise<never> {
+export async function listenFor(
+  channel: string,
+  hear: (payload: string) => void,
+  joined: () => void = () => {},
+): Promise<never> {
   for (;;) {
     const client = new Client({ connectionString: databaseUrl() })
     try {

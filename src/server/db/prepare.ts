@@ -28,7 +28,8 @@ async function main(): Promise<void> {
       }
       for (const job of [...demoJobs].reverse()) {
         const made = await createJob(db, job.recipe.title, job.recipe, true)
-        for (const f of files) if (job.files.includes(f.name)) await addFile(db, made.id, f.name, f.hash, f.bytes.length)
+        for (const f of files)
+          if (job.files.includes(f.name)) await addFile(db, made.id, f.name, f.hash, f.bytes.length)
         await requestRun(db, made.id, job.recipe, { revision: made.revision })
       }
     }
@@ -36,8 +37,10 @@ async function main(): Promise<void> {
   await pool.end()
 }
 
-main().then(() => process.exit(0), (error: Error) => {
-  process.stderr.write(`The database could not be made ready: ${error.message}\n`)
-  process.exit(1)
-})
-
+main().then(
+  () => process.exit(0),
+  (error: Error) => {
+    process.stderr.write(`The database could not be made ready: ${error.message}\n`)
+    process.exit(1)
+  },
+)

@@ -1,5 +1,19 @@
 /** Tables. Bytes live in 4 MB rows under their content hash; everything else points at hashes. */
-import { bigint, boolean, customType, index, integer, jsonb, pgTable, primaryKey, real, serial, text, timestamp, uuid } from 'drizzle-orm/pg-core'
+import {
+  bigint,
+  boolean,
+  customType,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  real,
+  serial,
+  text,
+  timestamp,
+  uuid,
+} from 'drizzle-orm/pg-core'
 import type { CheckUp } from '@/core/mend/check-up'
 import type { KeptResult, StepReport } from '@/core/recipe/evaluate'
 import type { Recipe } from '@/core/recipe/recipe'
@@ -19,23 +33,35 @@ export const jobs = pgTable('jobs', {
   updated: now('updated'),
 })
 
-export const revisions = pgTable('revisions', {
-  id: uuid().primaryKey().defaultRandom(),
-  order: serial().notNull(),
-  job: uuid().notNull().references(() => jobs.id, { onDelete: 'cascade' }),
-  /** The revision this one was made from: undo goes there, redo to the newest child. */
-  parent: uuid(),
-  label: text().notNull(),
-  recipe: jsonb().$type<Recipe>().notNull(),
-  created: now('created'),
-}, (t) => [index('revisions_job').on(t.job, t.order), index('revisions_parent').on(t.parent)])
+export const revisions = pgTable(
+  'revisions',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    order: serial().notNull(),
+    job: uuid()
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
+    /** The revision this one was made from: undo goes there, redo to the newest child. */
+    parent: uuid(),
+    label: text().notNull(),
+    recipe: jsonb().$type<Recipe>().notNull(),
+    created: now('created'),
+  },
+  (t) => [index('revisions_job').on(t.job, t.order), index('revisions_parent').on(t.parent)],
+)
 
-export const jobFiles = pgTable('job_files', {
-  job: uuid().notNull().references(() => jobs.id, { onDelete: 'cascade' }),
-  name: text().notNull(),
-  hash: text().notNull(),
-  size: bigint({ mode: 'number' }).notNull(),
-}, (t) => [primaryKey({ columns: [t.job, t.name] })])
+export const jobFiles = pgTable(
+  'job_files',
+  {
+    job: uuid()
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
+    name: text().notNull(),
+    hash: text().notNull(),
+    size: bigint({ mode: 'number' }).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.job, t.name] })],
+)
 
 export const blobs = pgTable('blobs', {
   hash: text().primaryKey(),
@@ -44,11 +70,17 @@ export const blobs = pgTable('blobs', {
   summary: jsonb().$type<BodySummary>(),
 })
 
-export const blobChunks = pgTable('blob_chunks', {
-  hash: text().notNull().references(() => blobs.hash, { onDelete: 'cascade' }),
-  part: integer().notNull(),
-  data: bytea().notNull(),
-}, (t) => [primaryKey({ columns: [t.hash, t.part] })])
+export const blobChunks = pgTable(
+  'blob_chunks',
+  {
+    hash: text()
+      .notNull()
+      .references(() => blobs.hash, { onDelete: 'cascade' }),
+    part: integer().notNull(),
+    data: bytea().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.hash, t.part] })],
+)
 
 export const results = pgTable('results', {
   key: text().primaryKey(),
@@ -57,24 +89,33 @@ export const results = pgTable('results', {
   created: now('created'),
 })
 
-export const checkUps = pgTable('check_ups', { hash: text().primaryKey(), checkUp: jsonb('check_up').$type<CheckUp>().notNull() })
+export const checkUps = pgTable('check_ups', {
+  hash: text().primaryKey(),
+  checkUp: jsonb('check_up').$type<CheckUp>().notNull(),
+})
 
 export const runStates = ['waiting', 'running', 'done', 'failed', 'stopped'] as const
 export type RunState = (typeof runStates)[number]
 
-export const runs = pgTable('runs', {
-  id: uuid().primaryKey().defaultRandom(),
-  job: uuid().notNull().references(() => jobs.id, { onDelete: 'cascade' }),
-  revision: uuid(),
-  /** A ghost: a recipe that was never applied. */
-  ghost: boolean().notNull().default(false),
-  recipe: jsonb().$type<Recipe>().notNull(),
-  state: text().$type<RunState>().notNull().default('waiting'),
-  progress: real().notNull().default(0),
-  phase: text().notNull().default(''),
-  steps: jsonb().$type<StepReport[]>().notNull().default([]),
-  created: now('created'),
-  ended: timestamp({ withTimezone: true }),
-}, (t) => [index('runs_job').on(t.job, t.created), index('runs_revision').on(t.revision)])
+export const runs = pgTable(
+  'runs',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    job: uuid()
+      .notNull()
+      .references(() => jobs.id, { onDelete: 'cascade' }),
+    revision: uuid(),
+    /** A ghost: a recipe that was never applied. */
+    ghost: boolean().notNull().default(false),
+    recipe: jsonb().$type<Recipe>().notNull(),
+    state: text().$type<RunState>().notNull().default('waiting'),
+    progress: real().notNull().default(0),
+    phase: text().notNull().default(''),
+    steps: jsonb().$type<StepReport[]>().notNull().default([]),
+    created: now('created'),
+    ended: timestamp({ withTimezone: true }),
+  },
+  (t) => [index('runs_job').on(t.job, t.created), index('runs_revision').on(t.revision)],
+)
 
 export const workers = pgTable('workers', { id: text().primaryKey(), beat: now('beat') })

@@ -3,7 +3,10 @@ import { listenFor } from '@/server/db/listen'
 import { eventChannel } from '@/server/compute/queue'
 
 type Watcher = (message: string) => void
-interface Hub { watchers: Map<string, Set<Watcher>>; started: boolean }
+interface Hub {
+  watchers: Map<string, Set<Watcher>>
+  started: boolean
+}
 const shelf = globalThis as { glueBenchHub?: Hub }
 const hub = (): Hub => (shelf.glueBenchHub ??= { watchers: new Map(), started: false })
 
@@ -50,5 +53,11 @@ export function eventStream(job: string, signal: AbortSignal): Response {
     },
     cancel: () => close(),
   })
-  return new Response(stream, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-cache, no-transform', 'x-accel-buffering': 'no' } })
+  return new Response(stream, {
+    headers: {
+      'content-type': 'text/event-stream',
+      'cache-control': 'no-cache, no-transform',
+      'x-accel-buffering': 'no',
+    },
+  })
 }

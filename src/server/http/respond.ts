@@ -3,7 +3,16 @@ import type { z } from 'zod'
 import { sayIssues } from '@/core/recipe/recipe'
 import { reportError, StepError } from '@/core/recipe/step-error'
 
-const statusOf: Record<string, number> = { 'not-found': 404, 'out-of-date': 409, 'no-more': 409, 'too-large': 413, forbidden: 403, 'bad-request': 400, 'bad-recipe': 400, 'bad-settings': 400 }
+const statusOf: Record<string, number> = {
+  'not-found': 404,
+  'out-of-date': 409,
+  'no-more': 409,
+  'too-large': 413,
+  forbidden: 403,
+  'bad-request': 400,
+  'bad-recipe': 400,
+  'bad-settings': 400,
+}
 
 /** Runs a handler; a failure becomes a sentence with a fitting status. Writes must come from our own pages. */
 export async function respond(request: Request, work: () => Promise<Response | object | null>): Promise<Response> {
@@ -14,8 +23,20 @@ export async function respond(request: Request, work: () => Promise<Response | o
   } catch (error) {
     const known = error instanceof StepError
     if (!known) console.error(error)
-    const away = !known && /ECONNREFUSED|terminating connection|Connection terminated|timeout exceeded when trying to connect|the database system is/i.test(`${String(error)} ${String((error as { cause?: unknown })?.cause ?? '')}`)
-    const report = away ? { code: 'database-away', message: 'The database is not answering just now.', tryThis: 'Wait a moment; nothing applied is lost.' } : known ? reportError(error) : { code: 'unexpected', message: 'Something went wrong on the server.', tryThis: 'Try again.' }
+    const away =
+      !known &&
+      /ECONNREFUSED|terminating connection|Connection terminated|timeout exceeded when trying to connect|the database system is/i.test(
+        `${String(error)} ${String((error as { cause?: unknown })?.cause ?? '')}`,
+      )
+    const report = away
+      ? {
+          code: 'database-away',
+          message: 'The database is not answering just now.',
+          tryThis: 'Wait a moment; nothing applied is lost.',
+        }
+      : known
+        ? reportError(error)
+        : { code: 'unexpected', message: 'Something went wrong on the server.', tryThis: 'Try again.' }
     return Response.json({ error: report }, { status: away ? 503 : known ? (statusOf[report.code] ?? 422) : 500 })
   }
 }
@@ -24,7 +45,8 @@ function requireSameOrigin(request: Request): void {
   const origin = request.headers.get('origin')
   const site = request.headers.get('sec-fetch-site')
   const host = request.headers.get('host')
-  if (origin ? new URL(origin).host !== host : site !== null && site !== 'same-origin' && site !== 'none') throw new StepError('forbidden', 'This request came from another site and was refused.')
+  if (origin ? new URL(origin).host !== host : site !== null && site !== 'same-origin' && site !== 'none')
+    throw new StepError('forbidden', 'This request came from another site and was refused.')
 }
 
 /** The body of a request by a schema; at most 4 MB. */

@@ -9,7 +9,10 @@ export const uploadLimit = Number(process.env.GLUE_BENCH_UPLOAD_MB ?? 512) * 2 *
 
 export async function storeUpload(db: Db, request: Request): Promise<{ hash: string; size: number }> {
   const stated = Number(request.headers.get('content-length') ?? NaN)
-  const tooLarge = () => new StepError('too-large', `Files may have at most ${Math.round(uploadLimit / 2 ** 20)} MB.`, { tryThis: 'Simplify or split the file first.' })
+  const tooLarge = () =>
+    new StepError('too-large', `Files may have at most ${Math.round(uploadLimit / 2 ** 20)} MB.`, {
+      tryThis: 'Simplify or split the file first.',
+    })
   if (stated > uploadLimit) throw tooLarge()
   if (!request.body) throw new StepError('bad-request', 'The upload is empty.')
   const hash = createHash('sha256')
@@ -28,7 +31,8 @@ export async function storeUpload(db: Db, request: Request): Promise<{ hash: str
     parts.push(value)
   }
   if (!size) throw new StepError('bad-request', 'The file is empty.')
-  if (Number.isFinite(stated) && stated !== size) throw new StepError('bad-request', 'The upload was cut off.', { tryThis: 'Send it again.' })
+  if (Number.isFinite(stated) && stated !== size)
+    throw new StepError('bad-request', 'The upload was cut off.', { tryThis: 'Send it again.' })
   const bytes = new Uint8Array(size)
   let at = 0
   for (const p of parts) {

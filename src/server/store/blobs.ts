@@ -16,10 +16,16 @@ export async function putBlob(db: Db, hash: string, bytes: Uint8Array, summary?:
     return
   }
   await db.transaction(async (tx) => {
-    const made = await tx.insert(blobs).values({ hash, size: bytes.length, summary }).onConflictDoNothing().returning({ hash: blobs.hash })
+    const made = await tx
+      .insert(blobs)
+      .values({ hash, size: bytes.length, summary })
+      .onConflictDoNothing()
+      .returning({ hash: blobs.hash })
     if (!made.length) return // another process was first
     for (let part = 0; part * chunkSize < bytes.length || part === 0; part++) {
-      await tx.insert(blobChunks).values({ hash, part, data: Buffer.from(bytes.subarray(part * chunkSize, (part + 1) * chunkSize)) })
+      await tx
+        .insert(blobChunks)
+        .values({ hash, part, data: Buffer.from(bytes.subarray(part * chunkSize, (part + 1) * chunkSize)) })
     }
   })
 }
@@ -31,7 +37,10 @@ export async function blobSize(db: Db, hash: string): Promise<number | null> {
 /** The parts of a blob, one after the other, so that a large one is never whole in memory here. */
 export async function* blobParts(db: Db, hash: string): AsyncGenerator<Uint8Array> {
   for (let part = 0; ; part++) {
-    const rows = await db.select({ data: blobChunks.data }).from(blobChunks).where(sql`${blobChunks.hash} = ${hash} and ${blobChunks.part} = ${part}`)
+    const rows = await db
+      .select({ data: blobChunks.data })
+      .from(blobChunks)
+      .where(sql`${blobChunks.hash} = ${hash} and ${blobChunks.part} = ${part}`)
     if (!rows.length) return
     yield new Uint8Array(rows[0].data)
   }
@@ -52,6 +61,9 @@ export async function getBlob(db: Db, hash: string): Promise<Uint8Array> {
 
 export async function summariesOf(db: Db, hashes: readonly string[]): Promise<Record<string, BodySummary>> {
   if (!hashes.length) return {}
-  const rows = await db.select({ hash: blobs.hash, summary: blobs.summary }).from(blobs).where(inArray(blobs.hash, [...hashes]))
+  const rows = await db
+    .select({ hash: blobs.hash, summary: blobs.summary })
+    .from(blobs)
+    .where(inArray(blobs.hash, [...hashes]))
   return Object.fromEntries(rows.flatMap((r) => (r.summary ? [[r.hash, r.summary]] : [])))
 }

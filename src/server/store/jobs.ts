@@ -8,23 +8,59 @@ import { summariesOf } from './blobs'
 import type { JobState, JobListing, RunView } from '@/core/job/job-state'
 
 export async function listJobs(db: Db): Promise<JobListing[]> {
-  const rows = await db.select({ id: jobs.id, title: jobs.title, picture: jobs.picture, demo: jobs.demo, updated: jobs.updated, recipe: revisions.recipe }).from(jobs).leftJoin(revisions, eq(revisions.id, jobs.head)).orderBy(desc(jobs.demo), desc(jobs.updated))
-  return rows.map((r) => ({ id: r.id, title: r.title, picture: r.picture, demo: r.demo, updated: r.updated.toISOString(), steps: r.recipe?.steps.length ?? 0 }))
+  const rows = await db
+    .select({
+      id: jobs.id,
+      title: jobs.title,
+      picture: jobs.picture,
+      demo: jobs.demo,
+      updated: jobs.updated,
+      recipe: revisions.recipe,
+    })
+    .from(jobs)
+    .leftJoin(revisions, eq(revisions.id, jobs.head))
+    .orderBy(desc(jobs.demo), desc(jobs.updated))
+  return rows.map((r) => ({
+    id: r.id,
+    title: r.title,
+    picture: r.picture,
+    demo: r.demo,
+    updated: r.updated.toISOString(),
+    steps: r.recipe?.steps.length ?? 0,
+  }))
 }
 
-export async function createJob(db: Db, title: string, recipe: Recipe = emptyRecipe(title), demo = false): Promise<{ id: string; revision: string }> {
+export async function createJob(
+  db: Db,
+  title: string,
+  recipe: Recipe = emptyRecipe(title),
+  demo = false,
+): Promise<{ id: string; revision: string }> {
   return db.transaction(async (tx) => {
     const [job] = await tx.insert(jobs).values({ title, demo }).returning({ id: jobs.id })
-    const [revision] = await tx.insert(revisions).values({ job: job.id, label: 'New job', recipe }).returning({ id: revisions.id })
+    const [revision] = await tx
+      .insert(revisions)
+      .values({ job: job.id, label: 'New job', recipe })
+      .returning({ id: revisions.id })
     await tx.update(jobs).set({ head: revision.id }).where(eq(jobs.id, job.id))
     return { id: job.id, revision: revision.id }
   })
 }
 
-const notFound = () => new StepError('not-found', 'This job does not exist (any more).', { tryThis: 'Go back to the list of jobs.' })
+const notFound = () =>
+  new StepError('not-found', 'This job does not exist (any more).', { tryThis: 'Go back to the list of jobs.' })
 
 export async function renameJob(db: Db, id: string, title: string): Promise<void> {
-  if (!(await db.update(jobs).set({ title, updated: sql`now()` }).where(eq(jobs.id, id)).returning({ id: jobs.id })).length) throw notFound()
+  if (
+    !(
+      await db
+        .update(jobs)
+        .set({ title, updated: sql`now()` })
+        .where(eq(jobs.id, id))
+        .returning({ id: jobs.id })
+    ).length
+  )
+    throw notFound()
 }
 
 export async function deleteJob(db: Db, id: string): Promise<void> {
@@ -32,30 +68,59 @@ export async function deleteJob(db: Db, id: string): Promise<void> {
 }
 
 /** Takes a changed recipe as the job's new head. Refused when the caller's picture of the job is out of date. */
-export async function revise(db: Db, job: string, base: string, recipe: unknown, label: string): Promise<{ revision: string; recipe: Recipe }> {
+export async function revise(
+  db: Db,
+  job: string,
+  base: string,
+  recipe: unknown,
+  label: string,
+): Promise<{ revision: string; recipe: Recipe }> {
   const parsed = parseRecipe(recipe)
   return db.transaction(async (tx) => {
     const [row] = await tx.select({ head: jobs.head }).from(jobs).where(eq(jobs.id, job)).for('update')
     if (!row) throw notFound()
-    if (row.head !== base) throw new StepError('out-of-date', 'This job was changed elsewhere meanwhile.', { tryThis: 'Look at it as it is now, then do it again.' })
-    const [made] = await tx.insert(revisions).values({ job, parent: base, label, recipe: parsed }).returning({ id: revisions.id })
-    await tx.update(jobs).set({ head: made.id, updated: sql`now()` }).where(eq(jobs.id, job))
+    if (row.head !== base)
+      throw new StepError('out-of-date', 'This job was changed elsewhere meanwhile.', {
+        tryThis: 'Look at it as it is now, then do it again.',
+      })
+    const [made] = await tx
+      .insert(revisions)
+      .values({ job, parent: base, label, recipe: parsed })
+      .returning({ id: revisions.id })
+    await tx
+      .update(jobs)
+      .set({ head: made.id, updated: sql`now()` })
+      .where(eq(jobs.id, job))
     return { revision: made.id, recipe: parsed }
   })
 }
 
 const newestChild = (db: Pick<Db, 'select'>, parent: string) =>
-  db.select({ id: revisions.id, label: revisions.label, recipe: revisions.recipe }).from(revisions).where(eq(revisions.parent, parent)).orderBy(desc(revisions.order)).limit(1)
+  db
+    .select({ id: revisions.id, label: revisions.label, recipe: revisions.recipe })
+    .from(revisions)
+    .where(eq(revisions.parent, parent))
+    .orderBy(desc(revisions.order))
+    .limit(1)
 
 /** Moves the head one revision back or forth. */
 export async function travel(db: Db, job: string, go: 'undo' | 'redo'): Promise<{ revision: string; recipe: Recipe }> {
   return db.transaction(async (tx) => {
-    const [row] = await tx.select({ head: jobs.head, parent: revisions.parent }).from(jobs).innerJoin(revisions, eq(revisions.id, jobs.head)).where(eq(jobs.id, job)).for('update', { of: jobs })
+    const [row] = await tx
+      .select({ head: jobs.head, parent: revisions.parent })
+      .from(jobs)
+      .innerJoin(revisions, eq(revisions.id, jobs.head))
+      .where(eq(jobs.id, job))
+      .for('update', { of: jobs })
     if (!row?.head) throw notFound()
     const target = go === 'undo' ? row.parent : (await newestChild(tx, row.head))[0]?.id
-    if (!target) throw new StepError('no-more', go === 'undo' ? 'There is nothing to undo.' : 'There is nothing to redo.')
+    if (!target)
+      throw new StepError('no-more', go === 'undo' ? 'There is nothing to undo.' : 'There is nothing to redo.')
     const [to] = await tx.select({ recipe: revisions.recipe }).from(revisions).where(eq(revisions.id, target))
-    await tx.update(jobs).set({ head: target, updated: sql`now()` }).where(eq(jobs.id, job))
+    await tx
+      .update(jobs)
+      .set({ head: target, updated: sql`now()` })
+      .where(eq(jobs.id, job))
     return { revision: target, recipe: to.recipe }
   })
 }
@@ -65,30 +130,62 @@ export async function addFile(db: Db, job: string, name: string, hash: string, s
   // The same name with other bytes gets a number, so that no earlier step changes its meaning.
   let free = name
   const dot = name.lastIndexOf('.')
-  for (let i = 2; have.some((f) => f.name === free && f.hash !== hash); i++) free = dot > 0 ? `${name.slice(0, dot)} ${i}${name.slice(dot)}` : `${name} ${i}`
+  for (let i = 2; have.some((f) => f.name === free && f.hash !== hash); i++)
+    free = dot > 0 ? `${name.slice(0, dot)} ${i}${name.slice(dot)}` : `${name} ${i}`
   await db.insert(jobFiles).values({ job, name: free, hash, size }).onConflictDoNothing()
   return free
 }
 
 export async function fileHashOf(db: Db, job: string, name: string): Promise<string | null> {
-  return (await db.select({ hash: jobFiles.hash }).from(jobFiles).where(and(eq(jobFiles.job, job), eq(jobFiles.name, name))))[0]?.hash ?? null
+  return (
+    (
+      await db
+        .select({ hash: jobFiles.hash })
+        .from(jobFiles)
+        .where(and(eq(jobFiles.job, job), eq(jobFiles.name, name)))
+    )[0]?.hash ?? null
+  )
 }
 
-const viewRun = (r: typeof runs.$inferSelect | undefined): RunView | null => (r ? { id: r.id, state: r.state, progress: r.progress, phase: r.phase, steps: r.steps } : null)
+const viewRun = (r: typeof runs.$inferSelect | undefined): RunView | null =>
+  r ? { id: r.id, state: r.state, progress: r.progress, phase: r.phase, steps: r.steps } : null
 
 /** All a screen needs to show a job. */
 export async function jobState(db: Db, id: string): Promise<JobState> {
-  const [row] = await db.select({ job: jobs, revision: revisions }).from(jobs).innerJoin(revisions, eq(revisions.id, jobs.head)).where(eq(jobs.id, id))
+  const [row] = await db
+    .select({ job: jobs, revision: revisions })
+    .from(jobs)
+    .innerJoin(revisions, eq(revisions.id, jobs.head))
+    .where(eq(jobs.id, id))
   if (!row) throw notFound()
-  const [latest] = await db.select().from(runs).where(and(eq(runs.job, id), eq(runs.revision, row.revision.id), eq(runs.ghost, false))).orderBy(desc(runs.created)).limit(1)
+  const [latest] = await db
+    .select()
+    .from(runs)
+    .where(and(eq(runs.job, id), eq(runs.revision, row.revision.id), eq(runs.ghost, false)))
+    .orderBy(desc(runs.created))
+    .limit(1)
   const [redo] = await newestChild(db, row.revision.id)
-  const [undo] = row.revision.parent ? await db.select({ id: revisions.id }).from(revisions).where(eq(revisions.id, row.revision.parent)) : []
-  const files = await db.select({ name: jobFiles.name, hash: jobFiles.hash, size: jobFiles.size }).from(jobFiles).where(eq(jobFiles.job, id)).orderBy(jobFiles.name)
+  const [undo] = row.revision.parent
+    ? await db.select({ id: revisions.id }).from(revisions).where(eq(revisions.id, row.revision.parent))
+    : []
+  const files = await db
+    .select({ name: jobFiles.name, hash: jobFiles.hash, size: jobFiles.size })
+    .from(jobFiles)
+    .where(eq(jobFiles.job, id))
+    .orderBy(jobFiles.name)
   const hashes = new Set<string>()
   for (const s of latest?.steps ?? []) for (const h of Object.values(s.bodies)) if (h) hashes.add(h)
   return {
-    id, title: row.job.title, revision: row.revision.id, label: row.revision.label, recipe: row.revision.recipe, undo: undo ? row.revision.label : null, redo: redo?.label ?? null,
-    run: viewRun(latest), files, summaries: await summariesOf(db, [...hashes]),
+    id,
+    title: row.job.title,
+    revision: row.revision.id,
+    label: row.revision.label,
+    recipe: row.revision.recipe,
+    undo: undo ? row.revision.label : null,
+    redo: redo?.label ?? null,
+    run: viewRun(latest),
+    files,
+    summaries: await summariesOf(db, [...hashes]),
   }
 }
 

@@ -10,12 +10,16 @@ import { getBlob, hasBlob, putBlob } from './blobs'
 export class DatabaseStore implements ResultStore {
   constructor(private readonly db: Db) {}
   async result(key: string): Promise<KeptResult | null> {
-    return (await this.db.select({ result: results.result }).from(results).where(eq(results.key, key)))[0]?.result ?? null
+    return (
+      (await this.db.select({ result: results.result }).from(results).where(eq(results.key, key)))[0]?.result ?? null
+    )
   }
   async keep(key: string, kind: string, result: KeptResult): Promise<void> {
     await this.db.insert(results).values({ key, kind, result }).onConflictDoNothing()
   }
-  bytes(hash: string): Promise<Uint8Array> { return getBlob(this.db, hash) }
+  bytes(hash: string): Promise<Uint8Array> {
+    return getBlob(this.db, hash)
+  }
   async keepBytes(hash: string, bytes: Uint8Array, what: 'body' | 'file'): Promise<void> {
     if (await hasBlob(this.db, hash)) return
     await putBlob(this.db, hash, bytes, what === 'body' ? summarize(decodeBody(bytes)) : undefined)

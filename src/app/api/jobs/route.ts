@@ -8,7 +8,8 @@ export const dynamic = 'force-dynamic'
 export const GET = (request: Request) => respond(request, () => listJobs(database().db))
 
 const body = z.object({ title: z.string().trim().min(1).max(120), recipe: recipeSchema.optional() }).strict()
-export const POST = (request: Request) => respond(request, async () => {
-  const { title, recipe } = await readJson(request, body)
-  return createJob(database().db, title, recipe)
-})
+export const POST = (request: Request) =>
+  respond(request, async () => {
+    const { title, recipe } = await readJson(request, body)
+    return createJob(database().db, title, recipe)
+  })

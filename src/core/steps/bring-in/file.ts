@@ -22,13 +22,29 @@ function weldIfOpen(mesh: TriMesh): { mesh: TriMesh; joined: number } {
 }
 
 export const bringInFile = defineStep({
-  kind: 'bring-in/file', version: 1, title: 'Open files', namesItself: true,
+  kind: 'bring-in/file',
+  version: 1,
+  title: 'Open files',
+  namesItself: true,
   summary: 'Brings a mesh or STEP file on to the bench in a chosen unit.',
   settings: z.object({
     file: fileRef(),
-    unit: choice('Unit', ['auto', ...unitNames], { auto: 'as the file says', mm: 'mm', cm: 'cm', inch: 'inch', m: 'm', foot: 'foot', micron: 'micron' }).default('auto'),
+    unit: choice('Unit', ['auto', ...unitNames], {
+      auto: 'as the file says',
+      mm: 'mm',
+      cm: 'cm',
+      inch: 'inch',
+      m: 'm',
+      foot: 'foot',
+      micron: 'micron',
+    }).default('auto'),
     name: newBody(),
-    parts: choice('Several bodies in the file', ['auto', 'together', 'apart'], { auto: 'as the format means it', together: 'one body', apart: 'a body each' }, { more: true }).default('auto'),
+    parts: choice(
+      'Several bodies in the file',
+      ['auto', 'together', 'apart'],
+      { auto: 'as the format means it', together: 'one body', apart: 'a body each' },
+      { more: true },
+    ).default('auto'),
   }),
   async run({ settings, file, names, work }) {
     const bytes = await file(settings.file)
@@ -38,20 +54,34 @@ export const bringInFile = defineStep({
       const solids = await readStep(bytes)
       const factor = settings.unit === 'auto' ? 1 : unitsInMm[settings.unit]
       const bodies: Record<string, Body> = {}
-      for (const [i, s] of solids.entries()) bodies[freeName(names, solids.length === 1 ? settings.name : `${settings.name} ${i + 1}`)] = factor === 1 ? s : await moveBody(s, scaling(factor))
+      for (const [i, s] of solids.entries())
+        bodies[freeName(names, solids.length === 1 ? settings.name : `${settings.name} ${i + 1}`)] =
+          factor === 1 ? s : await moveBody(s, scaling(factor))
       const size = bodySize(Object.values(bodies)[0])
-      return { bodies, facts: { format: 'step', bodies: solids.length, unit: 'mm', size }, warnings: notes, said: `${plural(solids.length, 'solid')} · ${sizeText(size)}` }
+      return {
+        bodies,
+        facts: { format: 'step', bodies: solids.length, unit: 'mm', size },
+        warnings: notes,
+        said: `${plural(solids.length, 'solid')} · ${sizeText(size)}`,
+      }
     }
     const model = readMeshFile(bytes, settings.file)
     notes.push(...model.notes.map((n) => `${n[0].toUpperCase()}${n.slice(1)}.`))
     const unit: Unit = settings.unit === 'auto' ? (model.unit ?? 'mm') : settings.unit
-    if (settings.unit !== 'auto' && model.unit && model.unit !== unit) notes.push(`The file states ${model.unit}; ${unit} was chosen.`)
+    if (settings.unit !== 'auto' && model.unit && model.unit !== unit)
+      notes.push(`The file states ${model.unit}; ${unit} was chosen.`)
     const factor = unitsInMm[unit]
-    const apart = model.parts.length > 1 && (settings.parts === 'apart' || (settings.parts === 'auto' && model.format === '3mf'))
-    const placed = model.parts.map((p) => ({ name: p.name, mesh: factor === 1 ? p.mesh : transformMesh(p.mesh, scaling(factor)) }))
+    const apart =
+      model.parts.length > 1 && (settings.parts === 'apart' || (settings.parts === 'auto' && model.format === '3mf'))
+    const placed = model.parts.map((p) => ({
+      name: p.name,
+      mesh: factor === 1 ? p.mesh : transformMesh(p.mesh, scaling(factor)),
+    }))
     work.progress(0.5, 'welding')
     const bodies: Record<string, Body> = {}
-    let triangles = 0, vertices = 0, joined = 0
+    let triangles = 0,
+      vertices = 0,
+      joined = 0
     const whole = meshBounds(concatMeshes(placed.map((p) => p.mesh)))
     const raw = placed.reduce((s, p) => s + triangleCount(p.mesh), 0)
     if (!raw) throw new StepError('empty', `"${settings.file}" holds no triangles.`)
@@ -72,17 +102,35 @@ export const bringInFile = defineStep({
       }
     } else {
       const mesh = fresh(concatMeshes(placed.map((p) => p.mesh)))
-      const tags: SourceTags | undefined = placed.length > 1 && triangleCount(mesh) === raw
-        ? { names: placed.map((p) => p.name), source: Uint32Array.from(placed.flatMap((p, i) => new Array<number>(triangleCount(p.mesh)).fill(i))), face: Uint32Array.from({ length: raw }, (_, t) => t) }
-        : undefined
+      const tags: SourceTags | undefined =
+        placed.length > 1 && triangleCount(mesh) === raw
+          ? {
+              names: placed.map((p) => p.name),
+              source: Uint32Array.from(placed.flatMap((p, i) => new Array<number>(triangleCount(p.mesh)).fill(i))),
+              face: Uint32Array.from({ length: raw }, (_, t) => t),
+            }
+          : undefined
       bodies[freeName(names, settings.name)] = tags ? { kind: 'mesh', mesh, tags } : { kind: 'mesh', mesh }
     }
     if (triangles > 1_000_000) notes.push(`${many(triangles)} triangles are more than most work needs.`)
     const size = boundsSize(whole)
-    const inUnits = Object.fromEntries(unitNames.map((u) => [u, size.map((v) => Number(((v / factor) * unitsInMm[u]).toPrecision(7)))]))
+    const inUnits = Object.fromEntries(
+      unitNames.map((u) => [u, size.map((v) => Number(((v / factor) * unitsInMm[u]).toPrecision(7)))]),
+    )
     return {
-      bodies, warnings: notes,
-      facts: { format: model.format, unit, stated: model.unit ?? null, parts: model.parts.length, triangles, vertices, joined, size, sizeInUnits: inUnits },
+      bodies,
+      warnings: notes,
+      facts: {
+        format: model.format,
+        unit,
+        stated: model.unit ?? null,
+        parts: model.parts.length,
+        triangles,
+        vertices,
+        joined,
+        size,
+        sizeInUnits: inUnits,
+      },
       said: `${plural(triangles, 'triangle')} · ${sizeText(size)}${settings.unit === 'auto' && !model.unit ? '' : ` · read as ${unit}`}`,
     }
   },

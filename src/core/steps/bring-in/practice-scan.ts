@@ -10,10 +10,15 @@ import { rangeScan } from '@/core/scan/range-scan'
 import { StepError } from '@/core/recipe/step-error'
 
 export const practiceScan = defineStep({
-  kind: 'bring-in/practice-scan', version: 1, title: 'Practice scanner',
-  summary: 'Scans a practice part or a body on the bench with a simulated head that circles it: true holes, noise and stray echoes.',
+  kind: 'bring-in/practice-scan',
+  version: 1,
+  title: 'Practice scanner',
+  summary:
+    'Scans a practice part or a body on the bench with a simulated head that circles it: true holes, noise and stray echoes.',
   settings: z.object({
-    part: choice('Part', [...practiceShapes, 'body'], { ...practiceShapeLabels, body: 'a body on the bench' }).default('grip'),
+    part: choice('Part', [...practiceShapes, 'body'], { ...practiceShapeLabels, body: 'a body on the bench' }).default(
+      'grip',
+    ),
     body: bodyRef('any', 'Body to scan', { changes: false, when: { field: 'part', is: ['body'] } }).optional(),
     name: newBody(),
     stations: count('Stations', { min: 1, max: 64 }).default(14),
@@ -21,21 +26,46 @@ export const practiceScan = defineStep({
     noise: lengthMm('Noise (sigma)', { max: 5 }).default(0.03),
     grazing: angleDeg('Nothing returns beyond', { min: 10, max: 89.9, more: true }).default(72),
     strays: count('Stray echoes a station', { max: 500, more: true }).default(5),
-    detail: lengthMm('Detail', { min: 0.01, max: 50, help: 'Left empty: a 270th of the diagonal', more: true }).optional(),
+    detail: lengthMm('Detail', {
+      min: 0.01,
+      max: 50,
+      help: 'Left empty: a 270th of the diagonal',
+      more: true,
+    }).optional(),
     seed: count('Seed', { max: 1e6, more: true }).default(1),
   }),
   async run({ settings: s, body, names, work }) {
     freeName(names, s.name)
     let part: TriMesh
     if (s.part === 'body') {
-      if (!s.body) throw new StepError('no-body', 'No body to scan is chosen.', { tryThis: 'Pick a body, or a practice part.' })
+      if (!s.body)
+        throw new StepError('no-body', 'No body to scan is chosen.', { tryThis: 'Pick a body, or a practice part.' })
       const b = body(s.body)
       part = isMesh(b) ? b.mesh : (await facetSolid(b, 0.01)).mesh
     } else part = await practiceShape(s.part)
     const detail = s.detail ?? diagonal(meshBounds(part)) / 270
-    const mesh = rangeScan(part, { stations: s.stations, resolution: s.resolution, noise: s.noise, grazing: s.grazing, strays: s.strays, detail, seed: s.seed }, work)
-    if (!triangleCount(mesh)) throw new StepError('empty-result', 'Nothing came back to the scanner.', { tryThis: 'Use more stations, a finer angle or a finer detail.' })
+    const mesh = rangeScan(
+      part,
+      {
+        stations: s.stations,
+        resolution: s.resolution,
+        noise: s.noise,
+        grazing: s.grazing,
+        strays: s.strays,
+        detail,
+        seed: s.seed,
+      },
+      work,
+    )
+    if (!triangleCount(mesh))
+      throw new StepError('empty-result', 'Nothing came back to the scanner.', {
+        tryThis: 'Use more stations, a finer angle or a finer detail.',
+      })
     const size = boundsSize(meshBounds(mesh))
-    return { bodies: { [s.name]: { kind: 'mesh', mesh } }, facts: { triangles: triangleCount(mesh), size, detailMm: detail, stations: s.stations }, said: `${plural(triangleCount(mesh), 'triangle')} · ${sizeText(size)} · noise ${mm(s.noise, 3)}` }
+    return {
+      bodies: { [s.name]: { kind: 'mesh', mesh } },
+      facts: { triangles: triangleCount(mesh), size, detailMm: detail, stations: s.stations },
+      said: `${plural(triangleCount(mesh), 'triangle')} · ${sizeText(size)} · noise ${mm(s.noise, 3)}`,
+    }
   },
 })

@@ -15,13 +15,19 @@ function blockFrame(axis: Vec3, turn: number): [Vec3, Vec3, Vec3] {
 }
 
 export const block = defineStep({
-  kind: 'build/block', version: 1, title: 'Block',
+  kind: 'build/block',
+  version: 1,
+  title: 'Block',
   summary: 'An exact block, placed by numbers or on a clicked face.',
   settings: z.object({
     name: newBody(),
     size: size3('Size').default([20, 20, 10]),
     at: point('At', { pick: 'face' }).default([0, 0, 0]),
-    from: choice('Which is its', ['base', 'centre', 'corner'], { base: 'middle of the base', centre: 'centre', corner: 'lowest corner' }).default('base'),
+    from: choice('Which is its', ['base', 'centre', 'corner'], {
+      base: 'middle of the base',
+      centre: 'centre',
+      corner: 'lowest corner',
+    }).default('base'),
     axis: direction('Up', { more: true }).default([0, 0, 1]),
     turn: angleDeg('Turned', { more: true }).default(0),
   }),
@@ -32,6 +38,10 @@ export const block = defineStep({
     if (s.from !== 'corner') corner = addScaled(addScaled(corner, x, -s.size[0] / 2), y, -s.size[1] / 2)
     if (s.from === 'centre') corner = addScaled(corner, n, -s.size[2] / 2)
     const body = await makeBlock(s.size, corner, n, x)
-    return { bodies: { [s.name]: body }, facts: { volume: body.facts.volume, faces: body.facts.faces }, said: `${sizeText(s.size)} · ${volumeText(body.facts.volume)}` }
+    return {
+      bodies: { [s.name]: body },
+      facts: { volume: body.facts.volume, faces: body.facts.faces },
+      said: `${sizeText(s.size)} · ${volumeText(body.facts.volume)}`,
+    }
   },
 })

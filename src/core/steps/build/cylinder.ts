@@ -6,7 +6,9 @@ import { makeCylinder } from '@/core/kernels/open-cascade'
 import { normalize } from '@/core/math/vec'
 
 export const cylinder = defineStep({
-  kind: 'build/cylinder', version: 1, title: 'Cylinder',
+  kind: 'build/cylinder',
+  version: 1,
+  title: 'Cylinder',
   summary: 'An exact cylinder from the middle of its base, placed by numbers or on a clicked face.',
   settings: z.object({
     name: newBody(),
@@ -18,6 +20,10 @@ export const cylinder = defineStep({
   async run({ settings: s, names }) {
     freeName(names, s.name)
     const body = await makeCylinder(s.radius, s.height, s.at, normalize(s.axis))
-    return { bodies: { [s.name]: body }, facts: { volume: body.facts.volume, faces: body.facts.faces }, said: `Ø ${num(2 * s.radius)} × ${num(s.height)} mm · ${volumeText(body.facts.volume)}` }
+    return {
+      bodies: { [s.name]: body },
+      facts: { volume: body.facts.volume, faces: body.facts.faces },
+      said: `Ø ${num(2 * s.radius)} × ${num(s.height)} mm · ${volumeText(body.facts.volume)}`,
+    }
   },
 })

@@ -7,7 +7,9 @@ import { span } from '@/core/recipe/work'
 import { hollow as run, offsetEdge, requireSound } from '@/core/skin/offset'
 
 export const hollow = defineStep({
-  kind: 'build/hollow', version: 2, title: 'Hollow',
+  kind: 'build/hollow',
+  version: 2,
+  title: 'Hollow',
   summary: 'Leaves a wall of a thickness and takes out the inside, with drain holes where picked.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -19,12 +21,28 @@ export const hollow = defineStep({
   async run({ settings: s, mesh, work }) {
     const m = mesh(s.body).mesh
     requireSound(s.body, m, span(work, 0, 0.1))
-    const h = await run(s.body, m, s.wall, s.edge ?? offsetEdge(m, s.wall), s.drains.map((at) => ({ at, diameter: s.diameter })), span(work, 0.1, 1))
+    const h = await run(
+      s.body,
+      m,
+      s.wall,
+      s.edge ?? offsetEdge(m, s.wall),
+      s.drains.map((at) => ({ at, diameter: s.diameter })),
+      span(work, 0.1, 1),
+    )
     const volume = meshVolume(h.mesh)
     return {
       bodies: { [s.body]: { kind: 'mesh', mesh: h.mesh } },
-      facts: { triangles: triangleCount(h.mesh), volumeBefore: h.outer, volume, volumeChange: volume - h.outer, hollowVolume: h.inner, drains: h.drains },
-      warnings: h.drains ? [] : ['The hollow is sealed: a printer would leave resin or powder in it. Pick places for drain holes.'],
+      facts: {
+        triangles: triangleCount(h.mesh),
+        volumeBefore: h.outer,
+        volume,
+        volumeChange: volume - h.outer,
+        hollowVolume: h.inner,
+        drains: h.drains,
+      },
+      warnings: h.drains
+        ? []
+        : ['The hollow is sealed: a printer would leave resin or powder in it. Pick places for drain holes.'],
       said: `wall ${mm(s.wall)}, ${plural(h.drains, 'drain hole')} · ${volumeText(volume)} of ${volumeText(h.outer)}`,
     }
   },

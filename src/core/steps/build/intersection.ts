@@ -4,12 +4,19 @@ import { defineStep } from '@/core/recipe/step'
 import { joined } from './joining'
 
 export const intersection = defineStep({
-  kind: 'build/intersection', version: 1, title: 'Intersection',
+  kind: 'build/intersection',
+  version: 1,
+  title: 'Intersection',
   summary: 'Keeps what all the bodies have in common.',
   settings: z.object({
     bodies: bodyRefs(['mesh', 'solid'], 'Bodies', { least: 2 }),
     keep: toggle('Keep the others').default(false),
-    chord: lengthMm('Chord tolerance', { min: 1e-4, max: 10, help: 'For exact bodies that meet a mesh; left empty: from the size', more: true }).optional(),
+    chord: lengthMm('Chord tolerance', {
+      min: 1e-4,
+      max: 10,
+      help: 'For exact bodies that meet a mesh; left empty: from the size',
+      more: true,
+    }).optional(),
   }),
   run: ({ settings: s, body, work }) => joined('intersection', s.bodies, body, s, work),
 })

@@ -10,8 +10,12 @@ import { span } from '@/core/recipe/work'
 import { offsetEdge, offsetMesh, requireSound } from '@/core/skin/offset'
 
 export const offset = defineStep({
-  kind: 'build/offset', version: 2, title: 'Offset', namesItself: true,
-  summary: 'Grows or shrinks a closed mesh by a distance, without self-crossings; of a picked area it makes a parallel skin.',
+  kind: 'build/offset',
+  version: 2,
+  title: 'Offset',
+  namesItself: true,
+  summary:
+    'Grows or shrinks a closed mesh by a distance, without self-crossings; of a picked area it makes a parallel skin.',
   settings: z.object({
     body: bodyRef('mesh', 'Body'),
     by: lengthMm('By', { min: -1e4, max: 1e4, help: 'below zero shrinks' }).default(1),
@@ -28,19 +32,34 @@ export const offset = defineStep({
       const part = parallelSkin(m, resolveRegion(m, s.region ?? []), s.by, s.edge ?? offsetEdge(m, s.by), work)
       const name = freeName(names, s.name ?? `${s.body} offset`)
       return Promise.resolve({
-        bodies: { [name]: { kind: 'mesh' as const, mesh: part.mesh } }, facts: { triangles: triangleCount(part.mesh), reskinned: part.reskinned },
-        warnings: part.reskinned ? [`The area bends more tightly than ${mm(Math.abs(s.by))} in places, so its parallel skin was laid anew, with sharp seams there.`] : [],
+        bodies: { [name]: { kind: 'mesh' as const, mesh: part.mesh } },
+        facts: { triangles: triangleCount(part.mesh), reskinned: part.reskinned },
+        warnings: part.reskinned
+          ? [
+              `The area bends more tightly than ${mm(Math.abs(s.by))} in places, so its parallel skin was laid anew, with sharp seams there.`,
+            ]
+          : [],
         said: `a parallel skin at ${mm(s.by)} · ${many(triangleCount(part.mesh))} triangles`,
       })
     }
     requireSound(s.body, m, span(work, 0, 0.1))
     const edge = s.edge ?? offsetEdge(m, s.by)
     const out = offsetMesh(m, s.by, edge, span(work, 0.1, 1))
-    if (!triangleCount(out)) throw new StepError('empty-result', `Shrunk by ${mm(-s.by)}, nothing of "${s.body}" is left.`, { where: { body: s.body }, tryThis: 'Choose a smaller distance.' })
+    if (!triangleCount(out))
+      throw new StepError('empty-result', `Shrunk by ${mm(-s.by)}, nothing of "${s.body}" is left.`, {
+        where: { body: s.body },
+        tryThis: 'Choose a smaller distance.',
+      })
     const name = s.keep ? freeName(names, s.name ?? `${s.body} offset`) : s.body
     return Promise.resolve({
       bodies: { [name]: { kind: 'mesh' as const, mesh: out } },
-      facts: { triangles: triangleCount(out), edgeMm: Number(edge.toFixed(6)), volumeBefore: meshVolume(m), volume: meshVolume(out), volumeChange: meshVolume(out) - meshVolume(m) },
+      facts: {
+        triangles: triangleCount(out),
+        edgeMm: Number(edge.toFixed(6)),
+        volumeBefore: meshVolume(m),
+        volume: meshVolume(out),
+        volumeChange: meshVolume(out) - meshVolume(m),
+      },
       said: `by ${mm(s.by)} · ${volumeText(meshVolume(out))} · ${many(triangleCount(out))} triangles`,
     })
   },

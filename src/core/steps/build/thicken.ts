@@ -8,19 +8,34 @@ import { offsetEdge } from '@/core/skin/offset'
 import { thicken as run } from '@/core/skin/thicken'
 
 export const thicken = defineStep({
-  kind: 'build/thicken', version: 2, title: 'Thicken',
+  kind: 'build/thicken',
+  version: 2,
+  title: 'Thicken',
   summary: 'Gives an open mesh, or a picked area of one, a wall.',
   settings: z.object({
     body: bodyRef('mesh'),
     whole: toggle('The whole body').default(true),
     region: regionRef('Area', { when: { field: 'whole', is: [false] } }).optional(),
     by: lengthMm('Thickness', { min: 1e-3 }).default(2),
-    side: choice('To', ['outward', 'inward', 'both'], { outward: 'outside', inward: 'inside', both: 'both' }).default('inward'),
-    edge: lengthMm('Edge length', { min: 1e-4, help: 'where a new skin is needed; left empty: from the size', more: true }).optional(),
+    side: choice('To', ['outward', 'inward', 'both'], { outward: 'outside', inward: 'inside', both: 'both' }).default(
+      'inward',
+    ),
+    edge: lengthMm('Edge length', {
+      min: 1e-4,
+      help: 'where a new skin is needed; left empty: from the size',
+      more: true,
+    }).optional(),
   }),
   run({ settings: s, mesh, work }) {
     const m = mesh(s.body).mesh
-    const out = run(m, s.whole ? null : resolveRegion(m, s.region ?? []), s.by, s.side, s.edge ?? offsetEdge(m, s.by), work)
+    const out = run(
+      m,
+      s.whole ? null : resolveRegion(m, s.region ?? []),
+      s.by,
+      s.side,
+      s.edge ?? offsetEdge(m, s.by),
+      work,
+    )
     return Promise.resolve({
       bodies: { [s.body]: { kind: 'mesh' as const, mesh: out.mesh } },
       facts: { triangles: triangleCount(out.mesh), volume: meshVolume(out.mesh), reskinned: out.reskinned },

@@ -8,8 +8,16 @@ import { mendAll as mend } from '@/core/mend/mend-all'
 /** "specks 214 → 0 · folds 23 → 1": only what was there before. */
 export function changeWords(before: CheckUpFacts, after: CheckUpFacts, specks = 0): string {
   const rows: [string, number, number][] = [
-    ['specks', specks, 0], ['holes', holeCount(before), holeCount(after)], ['folds', before.folded, after.folded], ['crossings', before.selfCrossings, after.selfCrossings],
-    ['non-manifold', before.nonManifoldEdges + before.nonManifoldVertices, after.nonManifoldEdges + after.nonManifoldVertices], ['flipped', before.flippedEdges + before.insideOutPieces, after.flippedEdges + after.insideOutPieces],
+    ['specks', specks, 0],
+    ['holes', holeCount(before), holeCount(after)],
+    ['folds', before.folded, after.folded],
+    ['crossings', before.selfCrossings, after.selfCrossings],
+    [
+      'non-manifold',
+      before.nonManifoldEdges + before.nonManifoldVertices,
+      after.nonManifoldEdges + after.nonManifoldVertices,
+    ],
+    ['flipped', before.flippedEdges + before.insideOutPieces, after.flippedEdges + after.insideOutPieces],
     ['degenerate', before.degenerate + before.duplicates, after.degenerate + after.duplicates],
   ]
   const told = rows.filter(([, a, b]) => a || b).map(([word, a, b]) => `${word} ${a} → ${b}`)
@@ -17,8 +25,12 @@ export function changeWords(before: CheckUpFacts, after: CheckUpFacts, specks = 
 }
 
 export const mendAll = defineStep({
-  kind: 'mend/all', version: 3, title: 'Mend all', takesBadNumbers: true,
-  summary: 'Welds, splits, faces outward, clears specks, closes holes and untangles, until one closed clean skin is left.',
+  kind: 'mend/all',
+  version: 3,
+  title: 'Mend all',
+  takesBadNumbers: true,
+  summary:
+    'Welds, splits, faces outward, clears specks, closes holes and untangles, until one closed clean skin is left.',
   settings: z.object({
     body: bodyRef('mesh'),
     fill: choice('Close holes', ['smooth', 'flat'], { smooth: 'tangent', flat: 'flat' }).default('smooth'),
@@ -30,8 +42,17 @@ export const mendAll = defineStep({
     const left = faultCount(m.after)
     return Promise.resolve({
       bodies: { [s.body]: m.mesh === mesh(s.body).mesh ? mesh(s.body) : { kind: 'mesh' as const, mesh: m.mesh } },
-      facts: { before: m.before, after: m.after, welded: m.welded, specks: m.specks, holesClosed: m.holesClosed, longestRimMm: m.longestRim } as unknown as Facts,
-      warnings: left ? [`Left: ${faultWords(m.after)}. Check-up shows where; try Untangle or remove the place and close the hole.`] : [],
+      facts: {
+        before: m.before,
+        after: m.after,
+        welded: m.welded,
+        specks: m.specks,
+        holesClosed: m.holesClosed,
+        longestRimMm: m.longestRim,
+      } as unknown as Facts,
+      warnings: left
+        ? [`Left: ${faultWords(m.after)}. Check-up shows where; try Untangle or remove the place and close the hole.`]
+        : [],
       said: `${changeWords(m.before, m.after, m.specks)}${m.longestRim ? ` · longest rim ${num(m.longestRim, 1)} mm` : ''}`,
     })
   },

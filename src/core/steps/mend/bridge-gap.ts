@@ -6,7 +6,9 @@ import { bridgeGap as bridge } from '@/core/mend/bridge-gap'
 import { mendedPart } from './part'
 
 export const bridgeGap = defineStep({
-  kind: 'mend/bridge-gap', version: 1, title: 'Bridge gap',
+  kind: 'mend/bridge-gap',
+  version: 1,
+  title: 'Bridge gap',
   summary: 'Joins two rims all round, or lays a strip between two picked rim points.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -18,6 +20,15 @@ export const bridgeGap = defineStep({
   }),
   run({ settings: s, mesh }) {
     const b = bridge(mesh(s.body).mesh, s.from, s.to, { width: s.how === 'strip' ? s.width : undefined, flat: s.flat })
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), b.mesh, `bridged a gap of ${mm(b.gap)}${b.whole ? ' all round' : ''}`, { gapMm: Number(b.gap.toFixed(6)), rimEdges: b.edges }, b.firstNew))
+    return Promise.resolve(
+      mendedPart(
+        s.body,
+        mesh(s.body),
+        b.mesh,
+        `bridged a gap of ${mm(b.gap)}${b.whole ? ' all round' : ''}`,
+        { gapMm: Number(b.gap.toFixed(6)), rimEdges: b.edges },
+        b.firstNew,
+      ),
+    )
   },
 })

@@ -7,20 +7,45 @@ import { StepError } from '@/core/recipe/step-error'
 import { mendedPart } from './part'
 
 export const closeHoles = defineStep({
-  kind: 'mend/close-holes', version: 3, title: 'Close holes',
-  summary: 'Fills all holes, those up to a length, or the picked ones: flat, tangent to their surroundings, or continuing their curvature.',
+  kind: 'mend/close-holes',
+  version: 3,
+  title: 'Close holes',
+  summary:
+    'Fills all holes, those up to a length, or the picked ones: flat, tangent to their surroundings, or continuing their curvature.',
   settings: z.object({
     body: bodyRef('mesh'),
-    how: choice('Fill', ['smooth', 'curvature', 'flat'], { smooth: 'tangent', curvature: 'curvature', flat: 'flat' }).default('smooth'),
-    which: choice('Which', ['all', 'up-to', 'picked'], { all: 'all', 'up-to': 'up to', picked: 'picked' }).default('all'),
+    how: choice('Fill', ['smooth', 'curvature', 'flat'], {
+      smooth: 'tangent',
+      curvature: 'curvature',
+      flat: 'flat',
+    }).default('smooth'),
+    which: choice('Which', ['all', 'up-to', 'picked'], { all: 'all', 'up-to': 'up to', picked: 'picked' }).default(
+      'all',
+    ),
     longest: lengthMm('Longest rim', { when: { field: 'which', is: ['up-to'] } }).optional(),
     picked: points('Picked rims', { pick: 'rims', when: { field: 'which', is: ['picked'] } }).default([]),
   }),
   run({ settings: s, mesh, work }) {
-    if (s.which === 'picked' && !s.picked.length) throw new StepError('no-pick', 'No rim is picked.', { tryThis: 'Click near the rims to close, or choose all.' })
+    if (s.which === 'picked' && !s.picked.length)
+      throw new StepError('no-pick', 'No rim is picked.', { tryThis: 'Click near the rims to close, or choose all.' })
     const longest = s.which === 'picked' ? undefined : s.longest
-    const c = close(mesh(s.body).mesh, { how: s.how, longest, picked: s.which === 'picked' ? s.picked : undefined, scraps: true }, work)
+    const c = close(
+      mesh(s.body).mesh,
+      { how: s.how, longest, picked: s.which === 'picked' ? s.picked : undefined, scraps: true },
+      work,
+    )
     const total = c.closed + c.left
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), c.mesh, c.closed ? `closed ${c.closed}${c.left ? ` of ${total}` : ''} ${total === 1 ? 'hole' : 'holes'} · longest rim ${num(c.longest, 1)} mm` : 'no hole to close', { closed: c.closed, left: c.left, longestEdgeMm: c.longest, scraps: c.scraps }, c.firstNew))
+    return Promise.resolve(
+      mendedPart(
+        s.body,
+        mesh(s.body),
+        c.mesh,
+        c.closed
+          ? `closed ${c.closed}${c.left ? ` of ${total}` : ''} ${total === 1 ? 'hole' : 'holes'} · longest rim ${num(c.longest, 1)} mm`
+          : 'no hole to close',
+        { closed: c.closed, left: c.left, longestEdgeMm: c.longest, scraps: c.scraps },
+        c.firstNew,
+      ),
+    )
   },
 })

@@ -6,7 +6,9 @@ import { closePart as close } from '@/core/mend/close-part'
 import { mendedPart } from './part'
 
 export const closePart = defineStep({
-  kind: 'mend/close-part', version: 1, title: 'Close part',
+  kind: 'mend/close-part',
+  version: 1,
+  title: 'Close part',
   summary: 'Closes a hole from one picked rim point straight across to another; the rest of it stays open.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -17,6 +19,15 @@ export const closePart = defineStep({
   }),
   run({ settings: s, mesh }) {
     const c = close(mesh(s.body).mesh, s.from, s.to, { how: s.how, other: s.other })
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), c.mesh, `closed ${plural(c.covered, 'rim edge')}, ${mm(c.across)} across`, { covered: c.covered, acrossMm: Number(c.across.toFixed(6)) }, c.firstNew))
+    return Promise.resolve(
+      mendedPart(
+        s.body,
+        mesh(s.body),
+        c.mesh,
+        `closed ${plural(c.covered, 'rim edge')}, ${mm(c.across)} across`,
+        { covered: c.covered, acrossMm: Number(c.across.toFixed(6)) },
+        c.firstNew,
+      ),
+    )
   },
 })

@@ -6,11 +6,23 @@ import { faceOutward as face } from '@/core/mend/orient'
 import { mendedPart } from './part'
 
 export const faceOutward = defineStep({
-  kind: 'mend/face-outward', version: 2, title: 'Face outward',
+  kind: 'mend/face-outward',
+  version: 2,
+  title: 'Face outward',
   summary: 'Makes all triangles of a piece run one way round and face outward; shells that line a hollow stay inward.',
   settings: z.object({ body: bodyRef('mesh') }),
   run({ settings: s, mesh, work }) {
     const o = face(mesh(s.body).mesh, work)
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), o.turned || o.cut ? o.mesh : mesh(s.body).mesh, o.turned ? `turned ${plural(o.turned, 'triangle')}${o.cut ? `, cut a one-sided strip at ${plural(o.cut, 'edge')}` : ''}` : 'all faced outward already', { turned: o.turned, cut: o.cut }))
+    return Promise.resolve(
+      mendedPart(
+        s.body,
+        mesh(s.body),
+        o.turned || o.cut ? o.mesh : mesh(s.body).mesh,
+        o.turned
+          ? `turned ${plural(o.turned, 'triangle')}${o.cut ? `, cut a one-sided strip at ${plural(o.cut, 'edge')}` : ''}`
+          : 'all faced outward already',
+        { turned: o.turned, cut: o.cut },
+      ),
+    )
   },
 })

@@ -6,7 +6,9 @@ import { resolveRegion } from '@/core/region/region'
 import { mendedPart } from './part'
 
 export const flipPicked = defineStep({
-  kind: 'mend/flip', version: 1, title: 'Flip picked',
+  kind: 'mend/flip',
+  version: 1,
+  title: 'Flip picked',
   summary: 'Turns the picked triangles to face the other way.',
   settings: z.object({ body: bodyRef('mesh'), region: regionRef() }),
   run({ settings: s, mesh }) {
@@ -21,6 +23,10 @@ export const flipPicked = defineStep({
       triangles[3 * t + 2] = b
       turned++
     }
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), { positions: m.positions, triangles }, `flipped ${plural(turned, 'triangle')}`, { turned }))
+    return Promise.resolve(
+      mendedPart(s.body, mesh(s.body), { positions: m.positions, triangles }, `flipped ${plural(turned, 'triangle')}`, {
+        turned,
+      }),
+    )
   },
 })

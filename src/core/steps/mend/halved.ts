@@ -6,7 +6,13 @@ import type { Halves } from '@/core/split/trim'
 import { buildTopology } from '@/core/mesh/topology'
 import { meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
 
-export function halved(name: string, other: string | undefined, names: ReadonlySet<string>, halves: Halves, keep: 'a' | 'b' | 'both'): StepResult {
+export function halved(
+  name: string,
+  other: string | undefined,
+  names: ReadonlySet<string>,
+  halves: Halves,
+  keep: 'a' | 'b' | 'both',
+): StepResult {
   const bodies: Record<string, Body> = {}
   const side = (mesh: Halves['a']): Body => ({ kind: 'mesh', mesh })
   if (keep === 'both') {
@@ -15,9 +21,18 @@ export function halved(name: string, other: string | undefined, names: ReadonlyS
     bodies[name] = side(halves.a)
     bodies[freeName(names, second)] = side(halves.b)
   } else bodies[name] = side(keep === 'a' ? halves.a : halves.b)
-  const facts = (m: Halves['a']) => ({ triangles: triangleCount(m), openEdges: buildTopology(m).openEdges, volume: Number(meshVolume(m).toFixed(6)) })
+  const facts = (m: Halves['a']) => ({
+    triangles: triangleCount(m),
+    openEdges: buildTopology(m).openEdges,
+    volume: Number(meshVolume(m).toFixed(6)),
+  })
   return {
-    bodies, warnings: halves.warnings, facts: { ...halves.facts, sideA: facts(halves.a), sideB: facts(halves.b) },
-    said: keep === 'both' ? `A ${many(triangleCount(halves.a))}, B ${many(triangleCount(halves.b))} triangles` : `kept side ${keep.toUpperCase()}: ${many(triangleCount(keep === 'a' ? halves.a : halves.b))} triangles`,
+    bodies,
+    warnings: halves.warnings,
+    facts: { ...halves.facts, sideA: facts(halves.a), sideB: facts(halves.b) },
+    said:
+      keep === 'both'
+        ? `A ${many(triangleCount(halves.a))}, B ${many(triangleCount(halves.b))} triangles`
+        : `kept side ${keep.toUpperCase()}: ${many(triangleCount(keep === 'a' ? halves.a : halves.b))} triangles`,
   }
 }

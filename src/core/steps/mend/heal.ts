@@ -8,18 +8,41 @@ import { resolveRegion } from '@/core/region/region'
 import { mendedPart } from './part'
 
 export const healArea = defineStep({
-  kind: 'mend/heal', version: 1, title: 'Heal area',
+  kind: 'mend/heal',
+  version: 1,
+  title: 'Heal area',
   summary: 'Takes a picked area out and fills it from its surroundings: dents, lettering, old bosses, worn holes.',
   settings: z.object({
     body: bodyRef('mesh'),
     region: regionRef('Area'),
-    how: choice('Fill', ['smooth', 'curvature', 'flat'], { smooth: 'tangent', curvature: 'curvature', flat: 'flat' }).default('smooth'),
+    how: choice('Fill', ['smooth', 'curvature', 'flat'], {
+      smooth: 'tangent',
+      curvature: 'curvature',
+      flat: 'flat',
+    }).default('smooth'),
   }),
   run({ settings: s, mesh, work }) {
     const m = mesh(s.body).mesh
     const r = cutAndRefill(m, resolveRegion(m, s.region), { how: s.how, crumbs: 1e-4 }, work)
     if (!r) throw new StepError('empty-result', 'That would remove the whole body.', { tryThis: 'Pick less.' })
-    const out = mendedPart(s.body, mesh(s.body), r.mesh, `took out ${plural(r.removed, 'triangle')}, filled ${plural(r.closed, 'rim')} up to ${mm(r.longest, 1)} long`, { removed: r.removed, closed: r.closed, longestRimMm: Number(r.longest.toFixed(4)) }, r.firstNew)
-    return Promise.resolve(r.left ? { ...out, warnings: [...(out.warnings ?? []), `${plural(r.left, 'gap')} run out into a rim that was open before, and stay open.`] } : out)
+    const out = mendedPart(
+      s.body,
+      mesh(s.body),
+      r.mesh,
+      `took out ${plural(r.removed, 'triangle')}, filled ${plural(r.closed, 'rim')} up to ${mm(r.longest, 1)} long`,
+      { removed: r.removed, closed: r.closed, longestRimMm: Number(r.longest.toFixed(4)) },
+      r.firstNew,
+    )
+    return Promise.resolve(
+      r.left
+        ? {
+            ...out,
+            warnings: [
+              ...(out.warnings ?? []),
+              `${plural(r.left, 'gap')} run out into a rim that was open before, and stay open.`,
+            ],
+          }
+        : out,
+    )
   },
 })

@@ -7,7 +7,9 @@ import { concatMeshes, triangleCount } from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/recipe/step-error'
 
 export const merge = defineStep({
-  kind: 'mend/merge', version: 1, title: 'Merge pieces',
+  kind: 'mend/merge',
+  version: 1,
+  title: 'Merge pieces',
   summary: 'Puts several meshes back into one body, side by side; Union is for joining their insides.',
   settings: z.object({
     bodies: bodyRefs(['mesh'], 'Meshes', { least: 2 }),
@@ -17,11 +19,24 @@ export const merge = defineStep({
     if (new Set(s.bodies).size !== s.bodies.length) throw new StepError('same-body', 'The same body is picked twice.')
     const parts = s.bodies.map((n) => mesh(n).mesh)
     const all = concatMeshes(parts)
-    const tags = { names: s.bodies, source: new Uint32Array(triangleCount(all)), face: new Uint32Array(triangleCount(all)) }
+    const tags = {
+      names: s.bodies,
+      source: new Uint32Array(triangleCount(all)),
+      face: new Uint32Array(triangleCount(all)),
+    }
     let at = 0
-    parts.forEach((p, i) => { for (let t = 0; t < triangleCount(p); t++, at++) { tags.source[at] = i; tags.face[at] = t } })
+    parts.forEach((p, i) => {
+      for (let t = 0; t < triangleCount(p); t++, at++) {
+        tags.source[at] = i
+        tags.face[at] = t
+      }
+    })
     const bodies: Record<string, Body | null> = { [s.bodies[0]]: { kind: 'mesh', mesh: all, tags } }
     if (!s.keep) for (const n of s.bodies.slice(1)) bodies[n] = null
-    return Promise.resolve({ bodies, facts: { triangles: triangleCount(all), bodies: s.bodies.length }, said: `${plural(s.bodies.length, 'mesh', 'meshes')} as one · ${many(triangleCount(all))} triangles` })
+    return Promise.resolve({
+      bodies,
+      facts: { triangles: triangleCount(all), bodies: s.bodies.length },
+      said: `${plural(s.bodies.length, 'mesh', 'meshes')} as one · ${many(triangleCount(all))} triangles`,
+    })
   },
 })

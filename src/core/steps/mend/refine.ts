@@ -12,7 +12,9 @@ import { mendedPart } from './part'
 const most = 3_000_000
 
 export const refine = defineStep({
-  kind: 'mend/refine', version: 1, title: 'Refine',
+  kind: 'mend/refine',
+  version: 1,
+  title: 'Refine',
   summary: 'Evens the triangles out to an edge length; sharp edges, rims and the shape are kept.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -24,9 +26,28 @@ export const refine = defineStep({
     const area = meshArea(m)
     const edge = s.edge ?? Math.sqrt(area / Math.max(1, triangleCount(m)) / (Math.sqrt(3) / 4))
     const expected = trianglesFor(area, edge)
-    if (expected > most) throw new StepError('too-fine', `An edge of ${mm(edge, 3)} means about ${many(expected)} triangles; ${many(most)} are the most.`, { tryThis: 'Choose a longer edge.' })
+    if (expected > most)
+      throw new StepError(
+        'too-fine',
+        `An edge of ${mm(edge, 3)} means about ${many(expected)} triangles; ${many(most)} are the most.`,
+        { tryThis: 'Choose a longer edge.' },
+      )
     const out = run(m, { edge, keepEdges: s.angle, most: 2 * most }, span(work, 0, 0.9))
     const { both } = deviation(out, m, { samples: 30_000 }, span(work, 0.9, 1))
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), out, `${many(triangleCount(m))} → ${many(triangleCount(out))} triangles at ${mm(edge, 3)} · off by ${num(both.max, 3)} mm`, { triangles: triangleCount(out), edgeMm: Number(edge.toFixed(6)), deviationMaxMm: both.max, deviation95Mm: both.p95, deviation: both as unknown as Facts }))
+    return Promise.resolve(
+      mendedPart(
+        s.body,
+        mesh(s.body),
+        out,
+        `${many(triangleCount(m))} → ${many(triangleCount(out))} triangles at ${mm(edge, 3)} · off by ${num(both.max, 3)} mm`,
+        {
+          triangles: triangleCount(out),
+          edgeMm: Number(edge.toFixed(6)),
+          deviationMaxMm: both.max,
+          deviation95Mm: both.p95,
+          deviation: both as unknown as Facts,
+        },
+      ),
+    )
   },
 })

@@ -8,15 +8,25 @@ import { StepError } from '@/core/recipe/step-error'
 import { mendedPart } from './part'
 
 export const removePicked = defineStep({
-  kind: 'mend/remove', version: 1, title: 'Remove picked',
+  kind: 'mend/remove',
+  version: 1,
+  title: 'Remove picked',
   summary: 'Takes the picked triangles out of a mesh and leaves a hole.',
   settings: z.object({ body: bodyRef('mesh'), region: regionRef() }),
   run({ settings: s, mesh }) {
     const m = mesh(s.body).mesh
     const flags = resolveRegion(m, s.region)
-    const kept = keepTriangles(m, flags.map((f) => (f ? 0 : 1)))
+    const kept = keepTriangles(
+      m,
+      flags.map((f) => (f ? 0 : 1)),
+    )
     const removed = triangleCount(m) - kept.triangleFrom.length
-    if (!kept.triangleFrom.length) throw new StepError('empty-result', 'That would remove the whole body.', { tryThis: 'Pick less, or take the body off with the bodies list.' })
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), kept.mesh, `removed ${plural(removed, 'triangle')}`, { removed }))
+    if (!kept.triangleFrom.length)
+      throw new StepError('empty-result', 'That would remove the whole body.', {
+        tryThis: 'Pick less, or take the body off with the bodies list.',
+      })
+    return Promise.resolve(
+      mendedPart(s.body, mesh(s.body), kept.mesh, `removed ${plural(removed, 'triangle')}`, { removed }),
+    )
   },
 })

@@ -12,7 +12,10 @@ import { defaultEdge, estimateReskin, reskin as run } from '@/core/skin/reskin'
 const most = 3_000_000
 
 export const reskin = defineStep({
-  kind: 'mend/reskin', version: 2, title: 'Reskin', takesBadNumbers: true,
+  kind: 'mend/reskin',
+  version: 2,
+  title: 'Reskin',
+  takesBadNumbers: true,
   summary: 'Lays a new closed clean skin over anything: open, crossing, in several pieces.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -24,14 +27,28 @@ export const reskin = defineStep({
     const m = mesh(s.body).mesh
     const edge = s.edge ?? defaultEdge(m)
     const expected = estimateReskin(meshArea(m), edge)
-    if (expected.triangles > most) throw new StepError('too-fine', `An edge of ${mm(edge, 3)} means about ${many(expected.triangles)} triangles; ${many(most)} are the most.`, { tryThis: 'Choose a longer edge.' })
+    if (expected.triangles > most)
+      throw new StepError(
+        'too-fine',
+        `An edge of ${mm(edge, 3)} means about ${many(expected.triangles)} triangles; ${many(most)} are the most.`,
+        { tryThis: 'Choose a longer edge.' },
+      )
     const out = run(m, { edge, gap: s.gap, holes: s.holes }, span(work, 0, 0.85))
     const { facts } = checkUp(out, span(work, 0.85, 0.93))
     const { both, there, histogram } = deviation(out, m, { samples: 30_000 }, span(work, 0.93, 1))
     const bad = faultCount(facts) - (s.holes === 'leave' ? facts.openEdges : 0)
     return Promise.resolve({
       bodies: { [s.body]: { kind: 'mesh' as const, mesh: out } },
-      facts: { triangles: triangleCount(out), edgeMm: Number(edge.toFixed(6)), expectedTriangles: expected.triangles, deviationMaxMm: both.max, deviation95Mm: both.p95, deviation: there as unknown as Facts, histogram: histogram as unknown as Facts, after: facts as unknown as Facts },
+      facts: {
+        triangles: triangleCount(out),
+        edgeMm: Number(edge.toFixed(6)),
+        expectedTriangles: expected.triangles,
+        deviationMaxMm: both.max,
+        deviation95Mm: both.p95,
+        deviation: there as unknown as Facts,
+        histogram: histogram as unknown as Facts,
+        after: facts as unknown as Facts,
+      },
       warnings: bad ? [`Left: ${faultWords(facts)}. Try a shorter edge.`] : [],
       said: `${many(triangleCount(m))} → ${many(triangleCount(out))} triangles at ${mm(edge, 2)} · 95 % within ${num(both.p95, 3)} mm`,
     })

@@ -7,26 +7,67 @@ import { diagonal, meshBounds, triangleCount } from '@/core/mesh/tri-mesh'
 import { mendedPart } from './part'
 
 export const simplify = defineStep({
-  kind: 'mend/simplify', version: 2, title: 'Simplify',
+  kind: 'mend/simplify',
+  version: 2,
+  title: 'Simplify',
   summary: 'Fewer triangles, to a share, a count or a greatest deviation; the deviation is measured both ways.',
   settings: z.object({
     body: bodyRef('mesh'),
-    to: choice('Down to', ['share', 'count', 'deviation'], { share: 'share', count: 'count', deviation: 'deviation' }).default('share'),
+    to: choice('Down to', ['share', 'count', 'deviation'], {
+      share: 'share',
+      count: 'count',
+      deviation: 'deviation',
+    }).default('share'),
     share: percent('Share of the triangles', { min: 0.01, when: { field: 'to', is: ['share'] } }).default(20),
     count: count('Triangles', { min: 4, when: { field: 'to', is: ['count'] } }).default(20_000),
-    deviation: lengthMm('Greatest deviation', { min: 1e-6, help: 'left empty: a 2000th of the diagonal', when: { field: 'to', is: ['deviation'] } }).optional(),
+    deviation: lengthMm('Greatest deviation', {
+      min: 1e-6,
+      help: 'left empty: a 2000th of the diagonal',
+      when: { field: 'to', is: ['deviation'] },
+    }).optional(),
     rims: toggle('Keep rims', { more: true }).default(true),
     sharp: toggle('Keep sharp edges', { more: true }).default(false),
-    angle: angleDeg('Sharp is above', { min: 1, max: 179, more: true, when: { field: 'sharp', is: [true] } }).default(40),
+    angle: angleDeg('Sharp is above', { min: 1, max: 179, more: true, when: { field: 'sharp', is: [true] } }).default(
+      40,
+    ),
   }),
   async run({ settings: s, mesh, work }) {
     const m = mesh(s.body).mesh
     const n = triangleCount(m)
     const target = s.to === 'share' ? Math.round((n * s.share) / 100) : s.to === 'count' ? s.count : undefined
-    const r = await run(m, { triangles: target, deviation: s.to === 'deviation' ? (s.deviation ?? diagonal(meshBounds(m)) / 2000) : undefined, keepRims: s.rims, keepEdges: s.sharp ? s.angle : undefined }, work)
+    const r = await run(
+      m,
+      {
+        triangles: target,
+        deviation: s.to === 'deviation' ? (s.deviation ?? diagonal(meshBounds(m)) / 2000) : undefined,
+        keepRims: s.rims,
+        keepEdges: s.sharp ? s.angle : undefined,
+      },
+      work,
+    )
     const left = triangleCount(r.mesh)
     const { both } = r.deviation
-    const out = mendedPart(s.body, mesh(s.body), r.mesh, `${many(n)} → ${many(left)} triangles · off by ${num(both.max, 3)} mm, 95 % within ${num(both.p95, 3)}`, { triangles: left, deviationMaxMm: both.max, deviation95Mm: both.p95, deviation: both as unknown as Facts, histogram: r.deviation.histogram as unknown as Facts })
-    return target !== undefined && left > 1.2 * target ? { ...out, warnings: [...(out.warnings ?? []), `Only down to ${many(left)}: rims or sharp edges that are kept allow no less.`] } : out
+    const out = mendedPart(
+      s.body,
+      mesh(s.body),
+      r.mesh,
+      `${many(n)} → ${many(left)} triangles · off by ${num(both.max, 3)} mm, 95 % within ${num(both.p95, 3)}`,
+      {
+        triangles: left,
+        deviationMaxMm: both.max,
+        deviation95Mm: both.p95,
+        deviation: both as unknown as Facts,
+        histogram: r.deviation.histogram as unknown as Facts,
+      },
+    )
+    return target !== undefined && left > 1.2 * target
+      ? {
+          ...out,
+          warnings: [
+            ...(out.warnings ?? []),
+            `Only down to ${many(left)}: rims or sharp edges that are kept allow no less.`,
+          ],
+        }
+      : out
   },
 })

@@ -5,11 +5,21 @@ import { smoothFolds as smooth } from '@/core/mend/folds'
 import { mendedPart } from './part'
 
 export const smoothFolds = defineStep({
-  kind: 'mend/smooth-folds', version: 1, title: 'Smooth folds',
+  kind: 'mend/smooth-folds',
+  version: 1,
+  title: 'Smooth folds',
   summary: 'Relaxes the places where the skin lies back on itself.',
   settings: z.object({ body: bodyRef('mesh'), strength: percent('Strength', { min: 1 }).default(60) }),
   run({ settings: s, mesh, work }) {
     const f = smooth(mesh(s.body).mesh, { strength: s.strength / 100 }, work)
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), f.after < f.before ? f.mesh : mesh(s.body).mesh, f.before ? `folds ${f.before} → ${f.after}` : 'no folds', { foldsBefore: f.before, foldsAfter: f.after }))
+    return Promise.resolve(
+      mendedPart(
+        s.body,
+        mesh(s.body),
+        f.after < f.before ? f.mesh : mesh(s.body).mesh,
+        f.before ? `folds ${f.before} → ${f.after}` : 'no folds',
+        { foldsBefore: f.before, foldsAfter: f.after },
+      ),
+    )
   },
 })

@@ -6,7 +6,9 @@ import { smoothRims } from '@/core/mend/smooth-rim'
 import { mendedPart } from './part'
 
 export const smoothRim = defineStep({
-  kind: 'mend/smooth-rim', version: 1, title: 'Smooth rim',
+  kind: 'mend/smooth-rim',
+  version: 1,
+  title: 'Smooth rim',
   summary: 'Smooths the rims of holes as curves, before they are closed or trimmed.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -15,6 +17,11 @@ export const smoothRim = defineStep({
   }),
   run({ settings: s, mesh }) {
     const out = smoothRims(mesh(s.body).mesh, s.passes, s.picked)
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), out.mesh, `${plural(out.rims, 'rim')}, moved up to ${mm(out.moved, 3)}`, { rims: out.rims, movedMm: Number(out.moved.toFixed(6)) }))
+    return Promise.resolve(
+      mendedPart(s.body, mesh(s.body), out.mesh, `${plural(out.rims, 'rim')}, moved up to ${mm(out.moved, 3)}`, {
+        rims: out.rims,
+        movedMm: Number(out.moved.toFixed(6)),
+      }),
+    )
   },
 })

@@ -7,11 +7,17 @@ import { resolveRegion } from '@/core/region/region'
 import { mendedPart } from './part'
 
 export const smooth = defineStep({
-  kind: 'mend/smooth', version: 1, title: 'Smooth',
+  kind: 'mend/smooth',
+  version: 1,
+  title: 'Smooth',
   summary: 'Smooths a body or a picked area: evenly, by least bending, or with its edges kept sharp.',
   settings: z.object({
     body: bodyRef('mesh'),
-    how: choice('How', ['even', 'fair', 'keep-sharp'], { even: 'evenly', fair: 'fair', 'keep-sharp': 'keep sharp' }).default('even'),
+    how: choice('How', ['even', 'fair', 'keep-sharp'], {
+      even: 'evenly',
+      fair: 'fair',
+      'keep-sharp': 'keep sharp',
+    }).default('even'),
     whole: toggle('The whole body').default(true),
     region: regionRef('Area', { when: { field: 'whole', is: [false] } }).optional(),
     strength: percent('Strength', { min: 1 }).default(50),
@@ -20,7 +26,29 @@ export const smooth = defineStep({
   }),
   run({ settings: s, mesh, work }) {
     const m = mesh(s.body).mesh
-    const out = run(m, { how: s.how, strength: s.strength / 100, passes: s.passes, rim: s.rim, region: s.whole ? undefined : resolveRegion(m, s.region ?? []) }, work)
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), out.mesh, `moved up to ${mm(out.moved, 3)}${s.whole ? ` · volume ${out.volumeShare >= 0 ? '+' : '−'} ${num(Math.abs(100 * out.volumeShare), 3)} %` : ''}`, { movedMm: Number(out.moved.toFixed(6)), smoothed: out.vertices, volumeShare: Number(out.volumeShare.toFixed(8)) }))
+    const out = run(
+      m,
+      {
+        how: s.how,
+        strength: s.strength / 100,
+        passes: s.passes,
+        rim: s.rim,
+        region: s.whole ? undefined : resolveRegion(m, s.region ?? []),
+      },
+      work,
+    )
+    return Promise.resolve(
+      mendedPart(
+        s.body,
+        mesh(s.body),
+        out.mesh,
+        `moved up to ${mm(out.moved, 3)}${s.whole ? ` · volume ${out.volumeShare >= 0 ? '+' : '−'} ${num(Math.abs(100 * out.volumeShare), 3)} %` : ''}`,
+        {
+          movedMm: Number(out.moved.toFixed(6)),
+          smoothed: out.vertices,
+          volumeShare: Number(out.volumeShare.toFixed(8)),
+        },
+      ),
+    )
   },
 })

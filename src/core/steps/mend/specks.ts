@@ -6,17 +6,33 @@ import { clearSpecks as clear } from '@/core/mend/specks'
 import { mendedPart } from './part'
 
 export const clearSpecks = defineStep({
-  kind: 'mend/specks', version: 1, title: 'Clear specks',
+  kind: 'mend/specks',
+  version: 1,
+  title: 'Clear specks',
   summary: 'Removes stray pieces by size or share, near or far from the largest one.',
   settings: z.object({
     body: bodyRef('mesh'),
-    by: choice('Specks are', ['share', 'size'], { share: 'below a share of the largest', size: 'smaller than' }).default('share'),
+    by: choice('Specks are', ['share', 'size'], {
+      share: 'below a share of the largest',
+      size: 'smaller than',
+    }).default('share'),
     share: percent('Share of area', { max: 99, when: { field: 'by', is: ['share'] } }).default(1),
     size: lengthMm('Size', { when: { field: 'by', is: ['size'] } }).default(5),
     beyond: lengthMm('Only further away than', { help: 'Left empty: at any distance', more: true }).optional(),
   }),
   run({ settings: s, mesh }) {
-    const c = clear(mesh(s.body).mesh, { ...(s.by === 'share' ? { share: s.share / 100 } : { smallerThan: s.size }), ...(s.beyond ? { furtherThan: s.beyond } : {}) })
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), c.mesh, c.removed ? `cleared ${plural(c.removed, 'speck')}, ${plural(c.triangles, 'triangle')}` : 'no specks', { removed: c.removed, removedTriangles: c.triangles }))
+    const c = clear(mesh(s.body).mesh, {
+      ...(s.by === 'share' ? { share: s.share / 100 } : { smallerThan: s.size }),
+      ...(s.beyond ? { furtherThan: s.beyond } : {}),
+    })
+    return Promise.resolve(
+      mendedPart(
+        s.body,
+        mesh(s.body),
+        c.mesh,
+        c.removed ? `cleared ${plural(c.removed, 'speck')}, ${plural(c.triangles, 'triangle')}` : 'no specks',
+        { removed: c.removed, removedTriangles: c.triangles },
+      ),
+    )
   },
 })

@@ -5,11 +5,22 @@ import { splitNonManifold as split } from '@/core/mend/split-non-manifold'
 import { mendedPart } from './part'
 
 export const splitNonManifold = defineStep({
-  kind: 'mend/split-non-manifold', version: 2, title: 'Split non-manifold',
-  summary: 'Cuts the skin where more than two triangles share an edge or fans share a vertex, and stitches what belongs together.',
+  kind: 'mend/split-non-manifold',
+  version: 2,
+  title: 'Split non-manifold',
+  summary:
+    'Cuts the skin where more than two triangles share an edge or fans share a vertex, and stitches what belongs together.',
   settings: z.object({ body: bodyRef('mesh') }),
   run({ settings: s, mesh }) {
     const c = split(mesh(s.body).mesh)
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), c.mesh, c.edges || c.vertices ? `split ${c.edges} edges, ${c.vertices} vertices` : 'manifold already', { edges: c.edges, vertices: c.vertices }))
+    return Promise.resolve(
+      mendedPart(
+        s.body,
+        mesh(s.body),
+        c.mesh,
+        c.edges || c.vertices ? `split ${c.edges} edges, ${c.vertices} vertices` : 'manifold already',
+        { edges: c.edges, vertices: c.vertices },
+      ),
+    )
   },
 })

@@ -9,7 +9,10 @@ import { StepError } from '@/core/recipe/step-error'
 import { halved } from './halved'
 
 export const split = defineStep({
-  kind: 'mend/split', version: 1, title: 'Split', namesItself: true,
+  kind: 'mend/split',
+  version: 1,
+  title: 'Split',
+  namesItself: true,
   summary: 'Cuts a mesh with another body and keeps both sides, told apart.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -17,10 +20,16 @@ export const split = defineStep({
     keep: choice('Keep', ['both', 'a', 'b'], { both: 'both', a: 'outside', b: 'inside' }).default('both'),
     cap: toggle('Cover the cut').default(true),
     other: newBody('Name of the inner side', { when: { field: 'keep', is: ['both'] } }).optional(),
-    chord: lengthMm('Chord tolerance', { min: 1e-4, max: 10, help: 'For an exact cutter; left empty: from the size', more: true }).optional(),
+    chord: lengthMm('Chord tolerance', {
+      min: 1e-4,
+      max: 10,
+      help: 'For an exact cutter; left empty: from the size',
+      more: true,
+    }).optional(),
   }),
   async run({ settings: s, mesh, body, names, work }) {
-    if (s.body === s.by) throw new StepError('same-body', 'A body cannot be cut by itself.', { tryThis: 'Pick another body to cut with.' })
+    if (s.body === s.by)
+      throw new StepError('same-body', 'A body cannot be cut by itself.', { tryThis: 'Pick another body to cut with.' })
     const cutter = body(s.by)
     const chord = s.chord ?? defaultChord([{ name: s.by, body: cutter }])
     const skin = isMesh(cutter) ? cutter.mesh : (await facetSolid(cutter, chord)).mesh

@@ -7,7 +7,10 @@ import { takeApart as apart } from '@/core/mend/take-apart'
 import { StepError } from '@/core/recipe/step-error'
 
 export const takeApart = defineStep({
-  kind: 'mend/take-apart', version: 1, title: 'Take apart', namesItself: true,
+  kind: 'mend/take-apart',
+  version: 1,
+  title: 'Take apart',
+  namesItself: true,
   summary: 'Makes every piece of a mesh a body of its own, largest first.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -16,14 +19,28 @@ export const takeApart = defineStep({
   run({ settings: s, mesh, names }) {
     const m = mesh(s.body)
     const parts = apart(m.mesh, s.least / 100)
-    if (parts.pieces.length < 2) return Promise.resolve({ bodies: { [s.body]: m }, facts: { pieces: 1, leftOut: parts.leftOut }, said: 'one piece already' })
-    if (parts.pieces.length > 200) throw new StepError('many-pieces', `"${s.body}" has ${parts.pieces.length} pieces, more than can lie on the bench apart.`, { where: { body: s.body }, tryThis: 'Clear specks first, or leave out small pieces.' })
+    if (parts.pieces.length < 2)
+      return Promise.resolve({
+        bodies: { [s.body]: m },
+        facts: { pieces: 1, leftOut: parts.leftOut },
+        said: 'one piece already',
+      })
+    if (parts.pieces.length > 200)
+      throw new StepError(
+        'many-pieces',
+        `"${s.body}" has ${parts.pieces.length} pieces, more than can lie on the bench apart.`,
+        { where: { body: s.body }, tryThis: 'Clear specks first, or leave out small pieces.' },
+      )
     const bodies: Record<string, Body | null> = { [s.body]: null }
     let i = 1
     for (const mesh2 of parts.pieces) {
       while (names.has(`${s.body} ${i}`)) i++
       bodies[`${s.body} ${i++}`] = { kind: 'mesh', mesh: mesh2 }
     }
-    return Promise.resolve({ bodies, facts: { pieces: parts.pieces.length, leftOut: parts.leftOut }, said: `${plural(parts.pieces.length, 'piece')}${parts.leftOut ? `, ${parts.leftOut} left out` : ''}` })
+    return Promise.resolve({
+      bodies,
+      facts: { pieces: parts.pieces.length, leftOut: parts.leftOut },
+      said: `${plural(parts.pieces.length, 'piece')}${parts.leftOut ? `, ${parts.leftOut} left out` : ''}`,
+    })
   },
 })

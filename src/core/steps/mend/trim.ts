@@ -6,11 +6,16 @@ import { StepError } from '@/core/recipe/step-error'
 import { halved } from './halved'
 
 export const trim = defineStep({
-  kind: 'mend/trim', version: 1, title: 'Trim', namesItself: true,
+  kind: 'mend/trim',
+  version: 1,
+  title: 'Trim',
+  namesItself: true,
   summary: 'Cuts a mesh by a plane, or by a line or outline drawn in the view; keeps one side or both.',
   settings: z.object({
     body: bodyRef('mesh'),
-    by: choice('Cut by', ['plane', 'line', 'outline'], { plane: 'plane', line: 'line', outline: 'outline' }).default('plane'),
+    by: choice('Cut by', ['plane', 'line', 'outline'], { plane: 'plane', line: 'line', outline: 'outline' }).default(
+      'plane',
+    ),
     at: point('Plane through', { pick: 'face', when: { field: 'by', is: ['plane'] } }).default([0, 0, 0]),
     axis: direction('Side A is towards', { when: { field: 'by', is: ['plane'] } }).default([0, 0, 1]),
     line: viewLine('Drawn line', { when: { field: 'by', is: ['line', 'outline'] } }).optional(),
@@ -20,8 +25,14 @@ export const trim = defineStep({
   }),
   async run({ settings: s, mesh, names, work }) {
     const m = mesh(s.body).mesh
-    if (s.by !== 'plane' && !s.line) throw new StepError('no-line', 'No line is drawn.', { tryThis: s.by === 'line' ? 'Draw a line across the body in the view.' : 'Draw round the part in the view.' })
-    const halves = s.by === 'plane' ? trimByPlane(m, s.at, s.axis, s.cap) : await trimByView(s.body, m, s.line!, s.by === 'outline', s.cap, work)
+    if (s.by !== 'plane' && !s.line)
+      throw new StepError('no-line', 'No line is drawn.', {
+        tryThis: s.by === 'line' ? 'Draw a line across the body in the view.' : 'Draw round the part in the view.',
+      })
+    const halves =
+      s.by === 'plane'
+        ? trimByPlane(m, s.at, s.axis, s.cap)
+        : await trimByView(s.body, m, s.line!, s.by === 'outline', s.cap, work)
     return halved(s.body, s.other, names, halves, s.keep)
   },
 })

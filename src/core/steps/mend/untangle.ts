@@ -5,12 +5,30 @@ import { untangle as run } from '@/core/mend/untangle'
 import { mendedPart } from './part'
 
 export const untangle = defineStep({
-  kind: 'mend/untangle', version: 3, title: 'Untangle',
+  kind: 'mend/untangle',
+  version: 3,
+  title: 'Untangle',
   summary: 'Takes out triangles that pass through each other with a ring round them, and fills the gaps.',
   settings: z.object({ body: bodyRef('mesh'), rounds: count('Rounds', { min: 1, max: 30, more: true }).default(8) }),
   run({ settings: s, mesh, work }) {
     const u = run(mesh(s.body).mesh, { rounds: s.rounds }, work)
-    const out = mendedPart(s.body, mesh(s.body), u.mesh, u.before ? `crossings ${u.before} → ${u.after}` : 'no crossings', { crossingsBefore: u.before, crossingsAfter: u.after, removed: u.removed })
-    return Promise.resolve(u.after ? { ...out, warnings: [...(out.warnings ?? []), `${u.after} crossings are left. Remove the place by hand and close the hole.`] } : out)
+    const out = mendedPart(
+      s.body,
+      mesh(s.body),
+      u.mesh,
+      u.before ? `crossings ${u.before} → ${u.after}` : 'no crossings',
+      { crossingsBefore: u.before, crossingsAfter: u.after, removed: u.removed },
+    )
+    return Promise.resolve(
+      u.after
+        ? {
+            ...out,
+            warnings: [
+              ...(out.warnings ?? []),
+              `${u.after} crossings are left. Remove the place by hand and close the hole.`,
+            ],
+          }
+        : out,
+    )
   },
 })

@@ -6,11 +6,24 @@ import { weldMesh } from '@/core/mesh/weld'
 import { mendedPart } from './part'
 
 export const weld = defineStep({
-  kind: 'mend/weld', version: 1, title: 'Weld',
+  kind: 'mend/weld',
+  version: 1,
+  title: 'Weld',
   summary: 'Joins vertices that stand closer than a distance.',
-  settings: z.object({ body: bodyRef('mesh'), within: lengthMm('Within', { max: 1000, help: 'Left empty: a 100 000th of the diagonal' }).optional() }),
+  settings: z.object({
+    body: bodyRef('mesh'),
+    within: lengthMm('Within', { max: 1000, help: 'Left empty: a 100 000th of the diagonal' }).optional(),
+  }),
   run({ settings: s, mesh }) {
     const w = weldMesh(mesh(s.body).mesh, s.within)
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), w.joined ? w.mesh : mesh(s.body).mesh, w.joined ? `joined ${plural(w.joined, 'vertex', 'vertices')}` : 'nothing to join', { joined: w.joined }))
+    return Promise.resolve(
+      mendedPart(
+        s.body,
+        mesh(s.body),
+        w.joined ? w.mesh : mesh(s.body).mesh,
+        w.joined ? `joined ${plural(w.joined, 'vertex', 'vertices')}` : 'nothing to join',
+        { joined: w.joined },
+      ),
+    )
   },
 })

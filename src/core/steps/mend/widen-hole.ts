@@ -7,18 +7,36 @@ import { widenHoles } from '@/core/mend/widen-hole'
 import { mendedPart } from './part'
 
 export const widenHole = defineStep({
-  kind: 'mend/widen-hole', version: 2, title: 'Widen hole',
+  kind: 'mend/widen-hole',
+  version: 2,
+  title: 'Widen hole',
   summary: 'Eats rings of bad triangles round a hole, and closes it against sound ones.',
   settings: z.object({
     body: bodyRef('mesh'),
     picked: points('Rims', { pick: 'rims', help: 'none picked: all holes' }).default([]),
     rings: count('Rings', { min: 1, max: 50 }).default(2),
     close: toggle('Then close').default(true),
-    how: choice('Fill', ['smooth', 'flat', 'curvature'], { smooth: 'tangent', flat: 'flat', curvature: 'curvature' }, { when: { field: 'close', is: [true] } }).default('smooth'),
+    how: choice(
+      'Fill',
+      ['smooth', 'flat', 'curvature'],
+      { smooth: 'tangent', flat: 'flat', curvature: 'curvature' },
+      { when: { field: 'close', is: [true] } },
+    ).default('smooth'),
   }),
   run({ settings: s, mesh, work }) {
     const w = widenHoles(mesh(s.body).mesh, s.rings, s.picked)
-    const out = s.close ? closeHoles(w.mesh, { how: s.how, picked: s.picked.length ? s.picked : undefined, scraps: true }, work) : null
-    return Promise.resolve(mendedPart(s.body, mesh(s.body), out?.mesh ?? w.mesh, `${plural(w.removed, 'triangle')} eaten${out ? `, closed ${plural(out.closed, 'hole')}` : ''}`, { removed: w.removed, closed: out?.closed ?? 0 }, out?.firstNew))
+    const out = s.close
+      ? closeHoles(w.mesh, { how: s.how, picked: s.picked.length ? s.picked : undefined, scraps: true }, work)
+      : null
+    return Promise.resolve(
+      mendedPart(
+        s.body,
+        mesh(s.body),
+        out?.mesh ?? w.mesh,
+        `${plural(w.removed, 'triangle')} eaten${out ? `, closed ${plural(out.closed, 'hole')}` : ''}`,
+        { removed: w.removed, closed: out?.closed ?? 0 },
+        out?.firstNew,
+      ),
+    )
   },
 })

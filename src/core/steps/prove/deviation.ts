@@ -8,7 +8,9 @@ import { deviation as run } from '@/core/prove/deviation'
 import { StepError } from '@/core/recipe/step-error'
 
 export const deviation = defineStep({
-  kind: 'prove/deviation', version: 1, title: 'Deviation',
+  kind: 'prove/deviation',
+  version: 1,
+  title: 'Deviation',
   summary: 'How far one body lies from another, both ways, as figures, histogram and coloured map; changes nothing.',
   settings: z.object({
     body: bodyRef('any', 'Body', { changes: false }),
@@ -16,12 +18,22 @@ export const deviation = defineStep({
     tolerance: lengthMm('Tolerance', { min: 1e-6, help: 'left empty: a 1000th of the diagonal' }).optional(),
   }),
   run({ settings: s, body, work }) {
-    if (s.body === s.against) throw new StepError('same-body', 'A body lies nowhere but on itself.', { tryThis: 'Pick two bodies.' })
-    const a = skinOfBody(body(s.body)), b = skinOfBody(body(s.against))
+    if (s.body === s.against)
+      throw new StepError('same-body', 'A body lies nowhere but on itself.', { tryThis: 'Pick two bodies.' })
+    const a = skinOfBody(body(s.body)),
+      b = skinOfBody(body(s.against))
     const tolerance = s.tolerance ?? Number((diagonal(meshBounds(b)) / 1000).toPrecision(2))
     const d = run(a, b, { tolerance, samples: 100_000 }, work)
     return Promise.resolve({
-      bodies: {}, facts: { tolerance, ...(d.both as unknown as Facts), there: d.there as unknown as Facts, back: d.back as unknown as Facts, histogram: d.histogram as unknown as Facts, against: s.against },
+      bodies: {},
+      facts: {
+        tolerance,
+        ...(d.both as unknown as Facts),
+        there: d.there as unknown as Facts,
+        back: d.back as unknown as Facts,
+        histogram: d.histogram as unknown as Facts,
+        against: s.against,
+      },
       said: `mean ${num(d.both.mean, 3)}, rms ${num(d.both.rms, 3)}, 95 % ${num(d.both.p95, 3)}, max ${num(d.both.max, 3)} mm · ${num(100 * (d.both.within ?? 1), 1)} % within ${num(tolerance, 3)}`,
     })
   },

@@ -5,16 +5,30 @@ import { defineStep } from '@/core/recipe/step'
 import { num } from '@/core/recipe/say'
 import { measure as run, measureKinds } from '@/core/prove/measure'
 
-const words = { distance: 'distance', faces: 'face to face', diameter: 'diameter', angle: 'angle', wall: 'wall', rim: 'rim length' }
+const words = {
+  distance: 'distance',
+  faces: 'face to face',
+  diameter: 'diameter',
+  angle: 'angle',
+  wall: 'wall',
+  rim: 'rim length',
+}
 
 export const measure = defineStep({
-  kind: 'prove/measure', version: 1, title: 'Measure',
-  summary: 'Distance with its parts along x, y and z, faces, bores, angles, walls and rims; the mark stays with the job.',
+  kind: 'prove/measure',
+  version: 1,
+  title: 'Measure',
+  summary:
+    'Distance with its parts along x, y and z, faces, bores, angles, walls and rims; the mark stays with the job.',
   settings: z.object({
     what: choice('What', measureKinds, words).default('distance'),
     body: bodyRef('any', 'On body', { changes: false }),
     from: touch('Place', { on: 'body' }),
-    other: bodyRef('any', 'Other body', { changes: false, when: { field: 'what', is: ['distance', 'faces', 'angle'] }, help: 'left empty: the same body' }).optional(),
+    other: bodyRef('any', 'Other body', {
+      changes: false,
+      when: { field: 'what', is: ['distance', 'faces', 'angle'] },
+      help: 'left empty: the same body',
+    }).optional(),
     to: touch('Second place', { when: { field: 'what', is: ['distance', 'faces', 'angle'] } }).optional(),
     along: direction('Part along', { when: { field: 'what', is: ['distance'] }, more: true }).optional(),
   }),
@@ -22,10 +36,19 @@ export const measure = defineStep({
     const first = skinOfBody(body(s.body))
     const second = s.other && s.other !== s.body ? skinOfBody(body(s.other)) : first
     const m = run(s.what, first, s.from, second, s.to, s.along)
-    const parts = s.what === 'distance' ? ` · x ${num(m.facts.x as number, 3)}  y ${num(m.facts.y as number, 3)}  z ${num(m.facts.z as number, 3)}${m.facts.along !== undefined ? ` · along ${num(m.facts.along as number, 3)}` : ''}` : s.what === 'faces' && !m.facts.parallel ? ` · ${num(m.facts.outOfParallel as number, 2)}° out of parallel` : ''
+    const parts =
+      s.what === 'distance'
+        ? ` · x ${num(m.facts.x as number, 3)}  y ${num(m.facts.y as number, 3)}  z ${num(m.facts.z as number, 3)}${m.facts.along !== undefined ? ` · along ${num(m.facts.along as number, 3)}` : ''}`
+        : s.what === 'faces' && !m.facts.parallel
+          ? ` · ${num(m.facts.outOfParallel as number, 2)}° out of parallel`
+          : ''
     return Promise.resolve({
-      bodies: {}, facts: { what: s.what, value: m.value, unit: m.unit, ...m.facts, markFrom: m.from, markTo: m.to },
-      warnings: s.what === 'faces' && !m.facts.parallel ? ['The faces are not parallel: the distance is taken where the first one was touched.'] : [],
+      bodies: {},
+      facts: { what: s.what, value: m.value, unit: m.unit, ...m.facts, markFrom: m.from, markTo: m.to },
+      warnings:
+        s.what === 'faces' && !m.facts.parallel
+          ? ['The faces are not parallel: the distance is taken where the first one was touched.']
+          : [],
       said: `${words[s.what]} ${num(m.value, 3)}${m.unit === '°' ? '°' : ' mm'}${parts}`,
     })
   },

@@ -10,27 +10,54 @@ import { buildTopology } from '@/core/mesh/topology'
 import { concatMeshes } from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/recipe/step-error'
 
-const endings: Record<string, string> = { stl: 'stl', obj: 'obj', ply: 'ply', off: 'off', '3mf': '3mf', step: 'step', stp: 'step' }
+const endings: Record<string, string> = {
+  stl: 'stl',
+  obj: 'obj',
+  ply: 'ply',
+  off: 'off',
+  '3mf': '3mf',
+  step: 'step',
+  stp: 'step',
+}
 
 export const sendOutFile = defineStep({
-  kind: 'send-out/file', version: 1, title: 'Send out file',
+  kind: 'send-out/file',
+  version: 1,
+  title: 'Send out file',
   summary: 'Writes bodies to STL, OBJ, PLY, OFF, 3MF or STEP; the format follows the ending of the file name.',
   settings: z.object({
     bodies: bodyRefs('any', 'Bodies', { changes: false }),
     file: outFile(),
     stl: choice('STL as', ['binary', 'text'], { binary: 'binary', text: 'ASCII' }, { more: true }).default('binary'),
-    chord: lengthMm('Chord tolerance', { min: 1e-4, max: 10, help: 'For exact bodies in a mesh file; left empty: from the size', more: true }).optional(),
+    chord: lengthMm('Chord tolerance', {
+      min: 1e-4,
+      max: 10,
+      help: 'For exact bodies in a mesh file; left empty: from the size',
+      more: true,
+    }).optional(),
   }),
   async run({ settings: s, body, work }) {
     const format = endings[/\.([a-z0-9]+)$/i.exec(s.file)?.[1].toLowerCase() ?? '']
-    if (!format) throw new StepError('unknown-format', `"${s.file}" does not end in a known format.`, { tryThis: 'End the name in .stl, .obj, .ply, .off, .3mf or .step.' })
+    if (!format)
+      throw new StepError('unknown-format', `"${s.file}" does not end in a known format.`, {
+        tryThis: 'End the name in .stl, .obj, .ply, .off, .3mf or .step.',
+      })
     const named = s.bodies.map((name) => ({ name, body: body(name) }))
     const kb = (n: number) => (n >= 1e6 ? `${num(n / 1e6, 1)} MB` : `${num(n / 1e3, 1)} kB`)
     if (format === 'step') {
       const mesh = named.find((n) => isMesh(n.body))
-      if (mesh) throw new StepError('wrong-kind', `"${mesh.name}" is a mesh; STEP holds exact bodies only.`, { where: { body: mesh.name }, tryThis: 'Send meshes out as 3MF or STL.' })
+      if (mesh)
+        throw new StepError('wrong-kind', `"${mesh.name}" is a mesh; STEP holds exact bodies only.`, {
+          where: { body: mesh.name },
+          tryThis: 'Send meshes out as 3MF or STL.',
+        })
       const bytes = await writeStep(named.map((n) => ({ name: n.name, body: n.body as SolidBody })))
-      return { bodies: {}, facts: { format, bytes: bytes.length, bodies: named.length }, files: [{ name: s.file, bytes }], said: `${s.file} · ${plural(named.length, 'solid')} · ${kb(bytes.length)}` }
+      return {
+        bodies: {},
+        facts: { format, bytes: bytes.length, bodies: named.length },
+        files: [{ name: s.file, bytes }],
+        said: `${s.file} · ${plural(named.length, 'solid')} · ${kb(bytes.length)}`,
+      }
     }
     const chord = s.chord ?? defaultChord(named)
     const warnings: string[] = []
@@ -45,6 +72,19 @@ export const sendOutFile = defineStep({
     }
     const bytes = writeFile(format, parts, s.stl)
     const triangles = concatMeshes(parts.map((p) => p.mesh)).triangles.length / 3
-    return { bodies: {}, warnings, facts: { format, bytes: bytes.length, bodies: parts.length, triangles, unit: 'mm', ...(named.every((n) => isMesh(n.body)) ? {} : { chordToleranceMm: chord }) }, files: [{ name: s.file, bytes }], said: `${s.file} · ${plural(triangles, 'triangle')} · ${kb(bytes.length)}` }
+    return {
+      bodies: {},
+      warnings,
+      facts: {
+        format,
+        bytes: bytes.length,
+        bodies: parts.length,
+        triangles,
+        unit: 'mm',
+        ...(named.every((n) => isMesh(n.body)) ? {} : { chordToleranceMm: chord }),
+      },
+      files: [{ name: s.file, bytes }],
+      said: `${s.file} · ${plural(triangles, 'triangle')} · ${kb(bytes.length)}`,
+    }
   },
 })

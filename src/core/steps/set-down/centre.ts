@@ -7,12 +7,24 @@ import { bodyBounds } from '@/core/place/move-body'
 import { placed } from './placing'
 
 export const centre = defineStep({
-  kind: 'set-down/centre', version: 1, title: 'Centre',
+  kind: 'set-down/centre',
+  version: 1,
+  title: 'Centre',
   summary: 'Brings the middle of a body to the origin along the chosen axes.',
-  settings: z.object({ body: bodyRef(['mesh', 'solid']), x: toggle('Along x').default(true), y: toggle('Along y').default(true), z: toggle('Along z').default(false) }),
+  settings: z.object({
+    body: bodyRef(['mesh', 'solid']),
+    x: toggle('Along x').default(true),
+    y: toggle('Along y').default(true),
+    z: toggle('Along z').default(false),
+  }),
   async run({ settings: s, body }) {
     const c = boundsCentre(bodyBounds(body(s.body)))
     const axes = (['x', 'y', 'z'] as const).filter((a) => s[a])
-    return placed(s.body, body(s.body), translation([s.x ? -c[0] : 0, s.y ? -c[1] : 0, s.z ? -c[2] : 0]), axes.length ? `centred along ${axes.join(', ')}` : 'left where it was')
+    return placed(
+      s.body,
+      body(s.body),
+      translation([s.x ? -c[0] : 0, s.y ? -c[1] : 0, s.z ? -c[2] : 0]),
+      axes.length ? `centred along ${axes.join(', ')}` : 'left where it was',
+    )
   },
 })

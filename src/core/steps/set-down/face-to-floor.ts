@@ -10,14 +10,19 @@ import { resolveRegion } from '@/core/region/region'
 import { placed } from './placing'
 
 export const faceToFloor = defineStep({
-  kind: 'set-down/face-to-floor', version: 1, title: 'Face to floor',
+  kind: 'set-down/face-to-floor',
+  version: 1,
+  title: 'Face to floor',
   summary: 'Turns a body so that a picked face or area lies on the mat.',
   settings: z.object({ body: bodyRef(['mesh', 'solid']), region: regionRef('Face or area') }),
   async run({ settings: s, body }) {
     const b = body(s.body)
     const mesh = skinOfBody(b)
     const flags = resolveRegion(mesh, s.region)
-    const { normal, rms } = planeOfTriangles(mesh, Array.from(flags.keys()).filter((t) => flags[t]))
+    const { normal, rms } = planeOfTriangles(
+      mesh,
+      Array.from(flags.keys()).filter((t) => flags[t]),
+    )
     const turn = rotationBetween(normal, [0, 0, -1])
     const turned = await moveBody(b, turn)
     const map = compose(translation([0, 0, -bodyBounds(turned).min[2]]), turn)

@@ -6,7 +6,9 @@ import { mirror } from '@/core/math/affine'
 import { placed } from './placing'
 
 export const mirrorBody = defineStep({
-  kind: 'set-down/mirror', version: 1, title: 'Mirror',
+  kind: 'set-down/mirror',
+  version: 1,
+  title: 'Mirror',
   summary: 'Mirrors a body in a plane square to x, y or z; its skin keeps facing outward.',
   settings: z.object({
     body: bodyRef(['mesh', 'solid']),
@@ -15,6 +17,11 @@ export const mirrorBody = defineStep({
   }),
   run({ settings: s, body }) {
     const n = ({ x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] } as const)[s.across]
-    return placed(s.body, body(s.body), mirror([n[0] * s.at, n[1] * s.at, n[2] * s.at], n), `mirrored at ${s.across} = ${num(s.at)}`)
+    return placed(
+      s.body,
+      body(s.body),
+      mirror([n[0] * s.at, n[1] * s.at, n[2] * s.at], n),
+      `mirrored at ${s.across} = ${num(s.at)}`,
+    )
   },
 })

@@ -6,7 +6,9 @@ import { translation } from '@/core/math/affine'
 import { placed } from './placing'
 
 export const move = defineStep({
-  kind: 'set-down/move', version: 1, title: 'Move',
+  kind: 'set-down/move',
+  version: 1,
+  title: 'Move',
   summary: 'Moves a body by a distance along x, y and z.',
   settings: z.object({ body: bodyRef(['mesh', 'solid']), by: point('By').default([0, 0, 0]) }),
   run({ settings: s, body }) {

@@ -8,8 +8,18 @@ import type { Facts, StepResult } from '@/core/recipe/step'
 const tidy = (v: readonly number[]) => v.map((x) => Number(x.toFixed(4)))
 
 /** The step's result for a body moved by `map`. */
-export async function placed(name: string, body: Body, map: Affine, said: string, facts: Facts = {}): Promise<StepResult> {
+export async function placed(
+  name: string,
+  body: Body,
+  map: Affine,
+  said: string,
+  facts: Facts = {},
+): Promise<StepResult> {
   const moved = await moveBody(body, map)
   const b = bodyBounds(moved)
-  return { bodies: { [name]: moved }, facts: { ...facts, size: tidy(boundsSize(b)), min: tidy(b.min), max: tidy(b.max) }, said }
+  return {
+    bodies: { [name]: moved },
+    facts: { ...facts, size: tidy(boundsSize(b)), min: tidy(b.min), max: tidy(b.max) },
+    said,
+  }
 }

@@ -7,11 +7,19 @@ import { bodyBounds } from '@/core/place/move-body'
 import { placed } from './placing'
 
 export const restOnFloor = defineStep({
-  kind: 'set-down/rest', version: 1, title: 'Rest on floor',
+  kind: 'set-down/rest',
+  version: 1,
+  title: 'Rest on floor',
   summary: 'Lowers or lifts a body until its lowest point stands on the mat.',
   settings: z.object({ body: bodyRef(['mesh', 'solid']) }),
   run({ settings: s, body }) {
     const z0 = bodyBounds(body(s.body)).min[2]
-    return placed(s.body, body(s.body), translation([0, 0, -z0]), Math.abs(z0) < 1e-6 ? 'stood on the floor already' : `${z0 > 0 ? 'lowered' : 'lifted'} ${mm(Math.abs(z0))}`, { moved: -z0 })
+    return placed(
+      s.body,
+      body(s.body),
+      translation([0, 0, -z0]),
+      Math.abs(z0) < 1e-6 ? 'stood on the floor already' : `${z0 > 0 ? 'lowered' : 'lifted'} ${mm(Math.abs(z0))}`,
+      { moved: -z0 },
+    )
   },
 })

@@ -9,12 +9,21 @@ import { placed } from './placing'
 const faces = ['under', 'top', 'front', 'back', 'left', 'right'] as const
 
 export const threeTouch = defineStep({
-  kind: 'set-down/three-touch', version: 1, title: 'Three-touch',
+  kind: 'set-down/three-touch',
+  version: 1,
+  title: 'Three-touch',
   summary: 'Sets a body down by its own faces: a face, then a direction, then a point that becomes the origin.',
   settings: z.object({
     body: bodyRef(['mesh', 'solid']),
     face: touch('1 Face'),
-    goes: choice('The face goes', faces, { under: 'under', top: 'on top', front: 'to the front', back: 'to the back', left: 'to the left', right: 'to the right' }).default('under'),
+    goes: choice('The face goes', faces, {
+      under: 'under',
+      top: 'on top',
+      front: 'to the front',
+      back: 'to the back',
+      left: 'to the left',
+      right: 'to the right',
+    }).default('under'),
     direction: touch('2 Direction').optional(),
     heading: choice('It runs along', ['x', 'y', 'z'], { x: 'x', y: 'y', z: 'z' }).default('x'),
     point: touch('3 Point to the origin').optional(),
@@ -23,7 +32,19 @@ export const threeTouch = defineStep({
     const b = body(s.body)
     const skin = skinOfBody(b)
     const face = resolveTouch(skin, s.face)
-    const map = place(face, s.goes, s.direction ? resolveTouch(skin, s.direction) : null, s.heading, s.point ? resolveTouch(skin, s.point) : null)
-    return placed(s.body, b, map, `face ${s.goes}${s.direction ? `, along ${s.heading}` : ''}${s.point ? ', point at the origin' : ''}`, { planeRms: Number(face.rms.toFixed(6)) })
+    const map = place(
+      face,
+      s.goes,
+      s.direction ? resolveTouch(skin, s.direction) : null,
+      s.heading,
+      s.point ? resolveTouch(skin, s.point) : null,
+    )
+    return placed(
+      s.body,
+      b,
+      map,
+      `face ${s.goes}${s.direction ? `, along ${s.heading}` : ''}${s.point ? ', point at the origin' : ''}`,
+      { planeRms: Number(face.rms.toFixed(6)) },
+    )
   },
 })

@@ -5,13 +5,16 @@ import { deleteJob, jobState, renameJob } from '@/server/store/jobs'
 
 type Params = { params: Promise<{ id: string }> }
 export const dynamic = 'force-dynamic'
-export const GET = (request: Request, { params }: Params) => respond(request, async () => jobState(database().db, requireId((await params).id)))
-export const PATCH = (request: Request, { params }: Params) => respond(request, async () => {
-  const { title } = await readJson(request, z.object({ title: z.string().trim().min(1).max(120) }).strict())
-  await renameJob(database().db, requireId((await params).id), title)
-  return null
-})
-export const DELETE = (request: Request, { params }: Params) => respond(request, async () => {
-  await deleteJob(database().db, requireId((await params).id))
-  return null
-})
+export const GET = (request: Request, { params }: Params) =>
+  respond(request, async () => jobState(database().db, requireId((await params).id)))
+export const PATCH = (request: Request, { params }: Params) =>
+  respond(request, async () => {
+    const { title } = await readJson(request, z.object({ title: z.string().trim().min(1).max(120) }).strict())
+    await renameJob(database().db, requireId((await params).id), title)
+    return null
+  })
+export const DELETE = (request: Request, { params }: Params) =>
+  respond(request, async () => {
+    await deleteJob(database().db, requireId((await params).id))
+    return null
+  })

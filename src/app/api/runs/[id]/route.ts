@@ -5,12 +5,14 @@ import { runView } from '@/server/store/jobs'
 import { StepError } from '@/core/recipe/step-error'
 
 type Params = { params: Promise<{ id: string }> }
-export const GET = (request: Request, { params }: Params) => respond(request, async () => {
-  const view = await runView(database().db, requireId((await params).id))
-  if (!view) throw new StepError('not-found', 'This run does not exist (any more).')
-  return view
-})
-export const DELETE = (request: Request, { params }: Params) => respond(request, async () => {
-  await cancelRun(database().db, requireId((await params).id))
-  return null
-})
+export const GET = (request: Request, { params }: Params) =>
+  respond(request, async () => {
+    const view = await runView(database().db, requireId((await params).id))
+    if (!view) throw new StepError('not-found', 'This run does not exist (any more).')
+    return view
+  })
+export const DELETE = (request: Request, { params }: Params) =>
+  respond(request, async () => {
+    await cancelRun(database().db, requireId((await params).id))
+    return null
+  })

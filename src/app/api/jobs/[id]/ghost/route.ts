@@ -5,8 +5,9 @@ import { database } from '@/server/db/client'
 import { readJson, requireId, respond } from '@/server/http/respond'
 
 /** Evaluates a recipe that is not applied; its results are kept, so applying it is at once. */
-export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }) => respond(request, async () => {
-  const id = requireId((await params).id)
-  const { recipe } = await readJson(request, z.object({ recipe: z.unknown() }).strict())
-  return { run: await requestRun(database().db, id, parseRecipe(recipe), { ghost: true }) }
-})
+export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
+  respond(request, async () => {
+    const id = requireId((await params).id)
+    const { recipe } = await readJson(request, z.object({ recipe: z.unknown() }).strict())
+    return { run: await requestRun(database().db, id, parseRecipe(recipe), { ghost: true }) }
+  })

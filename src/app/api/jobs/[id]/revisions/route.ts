@@ -5,12 +5,13 @@ import { readJson, requireId, respond } from '@/server/http/respond'
 import { jobState, revise } from '@/server/store/jobs'
 
 const body = z.object({ base: z.uuid(), label: z.string().max(200), recipe: z.unknown() }).strict()
-export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }) => respond(request, async () => {
-  const id = requireId((await params).id)
-  const { base, label, recipe } = await readJson(request, body)
-  const { db } = database()
-  const made = await revise(db, id, base, recipe, label)
-  await requestRun(db, id, made.recipe, { revision: made.revision })
-  await tell(db, id, { type: 'job' })
-  return jobState(db, id)
-})
+export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
+  respond(request, async () => {
+    const id = requireId((await params).id)
+    const { base, label, recipe } = await readJson(request, body)
+    const { db } = database()
+    const made = await revise(db, id, base, recipe, label)
+    await requestRun(db, id, made.recipe, { revision: made.revision })
+    await tell(db, id, { type: 'job' })
+    return jobState(db, id)
+  })
