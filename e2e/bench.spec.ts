@@ -8,13 +8,11 @@ test('a dropped file shows its size in every unit; a damaged one says where; und
 }) => {
   await newJob(page)
   await expect(page.getByText('What is on the bench?')).toBeVisible()
-  await page
-    .getByTestId('file-input')
-    .setInputFiles({
-      name: 'broken.stl',
-      mimeType: 'model/stl',
-      buffer: Buffer.from('solid x\nfacet normal 0 0 1\nouter loop\nvertex 0 0 zero\n'),
-    })
+  await page.getByTestId('file-input').setInputFiles({
+    name: 'broken.stl',
+    mimeType: 'model/stl',
+    buffer: Buffer.from('solid x\nfacet normal 0 0 1\nouter loop\nvertex 0 0 zero\n'),
+  })
   await expect(page.getByTestId('tool-card').getByRole('alert')).toContainText(
     '"zero" stands where a number should (line 4)',
   )
