@@ -2,7 +2,7 @@ import { joinBodies } from '@/core/join/boolean'
 import { manifoldKernel } from '@/core/kernels/manifold'
 import { translation } from '@/core/math/affine'
 import { transformMesh, type TriMesh } from '@/core/mesh/tri-mesh'
-import { quiet } from '@/core/recipe/work'
+import { quiet } from '@/core/base/work'
 import { gripShape } from '@/core/scan/shapes'
 import { pair } from '../measure'
 

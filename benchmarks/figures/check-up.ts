@@ -1,5 +1,5 @@
 import { findSelfCrossings } from '@/core/mesh/self-crossing'
-import { checkUp } from '@/core/mend/check-up'
+import { checkUp } from '@/core/mesh/check-up'
 import { MeshSearch } from '@/core/mesh/closest'
 import { vertex } from '@/core/mesh/tri-mesh'
 import { gripShape } from '@/core/scan/shapes'

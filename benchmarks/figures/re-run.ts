@@ -1,6 +1,6 @@
-import { hashBytes } from '@/core/body/hash'
+import { hashBytes } from '@/core/base/hash'
 import { evaluate, MemoryStore } from '@/core/recipe/evaluate'
-import { quiet } from '@/core/recipe/work'
+import { quiet } from '@/core/base/work'
 import { demoFiles, gateAndGrip } from '@/demo/scenario'
 import { single, time } from '../measure'
 

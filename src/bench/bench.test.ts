@@ -1,6 +1,6 @@
 /** The bench's own reckoning, without a screen. */
 import { describe, expect, it } from '@jest/globals'
-import { stageOf } from '@/core/recipe/step'
+import { stageOf } from '@/core/step/step'
 import { allSteps } from '@/core/steps/registry'
 import { factRows } from './cards/ghost-figures'
 import { matchEntries } from './find/find'

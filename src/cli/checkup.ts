@@ -1,7 +1,7 @@
 /** `checkup`: the facts of one file. */
-import { isMesh } from '@/core/body/body'
-import { decodeBody } from '@/core/body/container'
-import { checkUp } from '@/core/mend/check-up'
+import { isMesh } from '@/core/bodies/body'
+import { decodeBody } from '@/core/bodies/container'
+import { checkUp } from '@/core/mesh/check-up'
 import { concatMeshes } from '@/core/mesh/tri-mesh'
 import { bringIn } from './convert'
 

@@ -1,11 +1,11 @@
 /** `convert`: one file to another, by ending, through the same steps as everything else. */
 import { readFile, writeFile } from 'node:fs/promises'
 import path from 'node:path'
-import { hashBytes } from '@/core/body/hash'
+import { hashBytes } from '@/core/base/hash'
 import { evaluate, MemoryStore, type Evaluation } from '@/core/recipe/evaluate'
 import { parseRecipe, type Recipe } from '@/core/recipe/recipe'
-import { StepError } from '@/core/recipe/step-error'
-import { quiet } from '@/core/recipe/work'
+import { StepError } from '@/core/base/step-error'
+import { quiet } from '@/core/base/work'
 
 /** Brings one file in under the name "body". */
 export async function bringIn(

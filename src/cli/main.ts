@@ -2,7 +2,7 @@
 import { mkdir, writeFile } from 'node:fs/promises'
 import path from 'node:path'
 import { parseArgs } from 'node:util'
-import { reportError, StepError } from '@/core/recipe/step-error'
+import { reportError, StepError } from '@/core/base/step-error'
 import { checkupFile } from './checkup'
 import { convertFile } from './convert'
 import { runRecipe } from './run'

@@ -1,15 +1,15 @@
 /** `run`: a recipe without a database. */
 import { mkdir, readFile, writeFile } from 'node:fs/promises'
 import path from 'node:path'
-import { isMesh } from '@/core/body/body'
-import { decodeBody } from '@/core/body/container'
-import { hashBytes } from '@/core/body/hash'
-import { checkUp } from '@/core/mend/check-up'
+import { isMesh } from '@/core/bodies/body'
+import { decodeBody } from '@/core/bodies/container'
+import { hashBytes } from '@/core/base/hash'
+import { checkUp } from '@/core/mesh/check-up'
 import { evaluate, MemoryStore } from '@/core/recipe/evaluate'
 import { parseRecipe } from '@/core/recipe/recipe'
-import type { Facts } from '@/core/recipe/step'
-import { StepError, type ErrorReport } from '@/core/recipe/step-error'
-import { quiet } from '@/core/recipe/work'
+import type { Facts } from '@/core/step/step'
+import { StepError, type ErrorReport } from '@/core/base/step-error'
+import { quiet } from '@/core/base/work'
 
 export interface RunReport {
   ok: boolean

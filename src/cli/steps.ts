@@ -1,7 +1,7 @@
 /** `steps`: every step kind with what it takes. */
 import { z } from 'zod'
-import { fieldsOf } from '@/core/recipe/fields'
-import { stageOf, stages, stageTitles } from '@/core/recipe/step'
+import { fieldsOf } from '@/core/step/fields'
+import { stageOf, stages, stageTitles } from '@/core/step/step'
 import { allSteps } from '@/core/steps/registry'
 
 export function listStepsJson(): unknown {

@@ -5,8 +5,8 @@ import { compose, rotation, scaling, translation } from '@/core/math/affine'
 import { rangeScan } from '@/core/scan/range-scan'
 import { bracketShape, gripShape } from '@/core/scan/shapes'
 import type { Recipe } from '@/core/recipe/recipe'
-import type { Work } from '@/core/recipe/work'
-import { quiet } from '@/core/recipe/work'
+import type { Work } from '@/core/base/work'
+import { quiet } from '@/core/base/work'
 import { addCrossing, addFolds } from './damage'
 
 export interface DemoFile {

@@ -2,9 +2,9 @@
  * Every tool on one awkward mesh, for the test beside the steps: prints what came of each as JSON. A program of its own, since the test
  * runner's sandbox slows number work down several times.
  */
-import { checkUp, faultCount } from '@/core/mend/check-up'
+import { checkUp, faultCount } from '@/core/mesh/check-up'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 import { runStep } from './run-step'
 import { awkward, box, shifted } from './shapes'
 

@@ -1,7 +1,7 @@
 /** Runs one step on meshes by name, as the evaluation does, without store or cache. */
-import type { Body } from '@/core/body/body'
-import { requireMesh, requireNumbers, requireSolid, type StepResult } from '@/core/recipe/step'
-import { quiet, type Work } from '@/core/recipe/work'
+import type { Body } from '@/core/bodies/body'
+import { requireMesh, requireNumbers, requireSolid, type StepResult } from '@/core/step/step'
+import { quiet, type Work } from '@/core/base/work'
 import { stepOf } from '@/core/steps/registry'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
 

@@ -1,7 +1,7 @@
 'use client'
 /** What the ghost found, as figures: flat facts of a step, named in plain words. */
-import { many, num, sizeText, volumeText } from '@/core/recipe/say'
-import type { Facts } from '@/core/recipe/step'
+import { many, num, sizeText, volumeText } from '@/core/base/say'
+import type { Facts } from '@/core/step/step'
 
 const names: Record<string, string> = {
   triangles: 'Triangles',

@@ -1,7 +1,7 @@
 'use client'
 /** The size a file would have in each unit, side by side, so that the plausible one can be seen. */
-import { num } from '@/core/recipe/say'
-import type { Facts } from '@/core/recipe/step'
+import { num } from '@/core/base/say'
+import type { Facts } from '@/core/step/step'
 import { unitNames, type Unit } from '@/core/formats/units'
 import { useBench, type ToolInHand } from '@/bench/state/store'
 

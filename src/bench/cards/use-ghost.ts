@@ -2,8 +2,8 @@
 /** The ghost of the tool in hand: the recipe with this step in it, evaluated like any other but not applied. */
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useRef, useState } from 'react'
-import type { BodySummary } from '@/core/body/summary'
-import type { JobState } from '@/core/job/job-state'
+import type { BodySummary } from '@/core/kinds/summary'
+import type { JobState } from '@/core/recipe/job-state'
 import type { StepReport } from '@/core/recipe/evaluate'
 import type { Recipe, RecipeStep } from '@/core/recipe/recipe'
 import { stepOf } from '@/core/steps/registry'

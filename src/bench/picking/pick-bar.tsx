@@ -1,8 +1,8 @@
 'use client'
 /** How picks on the bench are made: the way, add or take away, front only or right through, and the region's own changes. */
 import { useBench, type PickWay } from '@/bench/state/store'
-import { many } from '@/core/recipe/say'
-import type { Pick, Region } from '@/core/region/region'
+import { many } from '@/core/base/say'
+import type { Pick, Region } from '@/core/find/region'
 
 const ways: [PickWay, string][] = [
   ['grow', 'Grow'],

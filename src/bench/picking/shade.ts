@@ -1,5 +1,5 @@
 /** Normals for drawing: smooth where the skin is smooth, broken at creases, so that edges read as edges. */
-import { isMesh, type Body } from '@/core/body/body'
+import { isMesh, type Body } from '@/core/bodies/body'
 import { vertexTriangles } from '@/core/mesh/topology'
 import { crossOf, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 

@@ -1,7 +1,7 @@
 'use client'
 /** The facts of the picked body. */
 import { unitsInMm } from '@/core/formats/units'
-import { many, num, sizeText, volumeText } from '@/core/recipe/say'
+import { many, num, sizeText, volumeText } from '@/core/base/say'
 import type { BenchBody } from '@/bench/state/job'
 
 /** Density of PETG filament, g/cm³ (common practice, no source). */

@@ -1,7 +1,7 @@
 'use client'
 /** The recipe: one card a step, what it did, its time, and a marker for where new steps go. */
 import { ArrowDown, ArrowUp, Eye, EyeOff, Pencil, Trash2, LocateFixed } from 'lucide-react'
-import type { JobState } from '@/core/job/job-state'
+import type { JobState } from '@/core/recipe/job-state'
 import type { StepReport } from '@/core/recipe/evaluate'
 import { cannotMove } from '@/core/recipe/dependents'
 import type { Recipe, RecipeStep } from '@/core/recipe/recipe'

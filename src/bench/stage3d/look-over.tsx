@@ -7,7 +7,7 @@ import { BufferAttribute, BufferGeometry, DoubleSide, Plane, Vector3 } from 'thr
 import { picking } from '@/bench/picking/client'
 import type { Mark } from '@/bench/state/marks'
 import type { SectionPlane } from '@/bench/state/store'
-import { num } from '@/core/recipe/say'
+import { num } from '@/core/base/say'
 import type { Vec3 } from '@/core/math/vec'
 import { OverlayLine } from './body-mesh'
 

@@ -5,7 +5,7 @@ import { Bar, BarChart, ReferenceArea, ResponsiveContainer, XAxis } from 'rechar
 import { NumberField } from '@/bench/forms/number-field'
 import type { BenchBody } from '@/bench/state/job'
 import { useBench, type SectionPlane } from '@/bench/state/store'
-import { num } from '@/core/recipe/say'
+import { num } from '@/core/base/say'
 import type { Vec3 } from '@/core/math/vec'
 import { colourAt, rampStops } from './ramp'
 

@@ -1,7 +1,7 @@
 /** Which field of the tool in hand the next click fills, and how. */
 import { stepOf } from '@/core/steps/registry'
-import { fieldsOf, type FieldInfo } from '@/core/recipe/fields'
-import type { Touch } from '@/core/place/touch'
+import { fieldsOf, type FieldInfo } from '@/core/step/fields'
+import type { Touch } from '@/core/find/touch'
 import type { Hit } from '@/bench/picking/worker'
 import { useBench, type ToolInHand } from '@/bench/state/store'
 

@@ -1,8 +1,8 @@
 /** The bench's side of the server's routes. */
-import type { JobListing, JobState, RunView } from '@/core/job/job-state'
-import type { CheckUp } from '@/core/mend/check-up'
+import type { JobListing, JobState, RunView } from '@/core/recipe/job-state'
+import type { CheckUp } from '@/core/mesh/check-up'
 import type { Recipe } from '@/core/recipe/recipe'
-import type { ErrorReport } from '@/core/recipe/step-error'
+import type { ErrorReport } from '@/core/base/step-error'
 
 export class ApiError extends Error {
   constructor(readonly report: ErrorReport) {

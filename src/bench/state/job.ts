@@ -2,8 +2,8 @@
 /** The job on the bench: its state from the server, kept fresh by its event stream, and the changes a maker makes to it. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo, useRef, useState } from 'react'
-import type { JobEvent, JobState } from '@/core/job/job-state'
-import type { BodySummary } from '@/core/body/summary'
+import type { JobEvent, JobState } from '@/core/recipe/job-state'
+import type { BodySummary } from '@/core/kinds/summary'
 import type { Vec3 } from '@/core/math/vec'
 import type { Recipe } from '@/core/recipe/recipe'
 import { ApiError, getJob, reviseJob, runJob, travelJob } from './api'

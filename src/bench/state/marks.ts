@@ -1,7 +1,7 @@
 /** Measure marks that stay with the job. */
 import type { StepReport } from '@/core/recipe/evaluate'
 import type { RecipeStep } from '@/core/recipe/recipe'
-import type { Facts } from '@/core/recipe/step'
+import type { Facts } from '@/core/step/step'
 
 export interface Mark {
   id: string

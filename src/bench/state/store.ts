@@ -1,7 +1,7 @@
 /** What the bench knows that is not part of the job: stage, tool in hand, looks, picks under way. */
 import { create } from 'zustand'
 import type { Vec3 } from '@/core/math/vec'
-import type { Stage } from '@/core/recipe/step'
+import type { Stage } from '@/core/step/step'
 
 export type Shading = 'plain' | 'edges' | 'see-through' | 'stripes'
 export type ViewName = 'Front' | 'Back' | 'Left' | 'Right' | 'Top' | 'Under' | 'Corner' | 'Fit'

@@ -1,7 +1,7 @@
 /** Where a tool starts from: settings that follow from what is on the bench, and what the next click does. */
-import type { JobState } from '@/core/job/job-state'
-import type { FieldInfo } from '@/core/recipe/fields'
-import { fieldsOf } from '@/core/recipe/fields'
+import type { JobState } from '@/core/recipe/job-state'
+import type { FieldInfo } from '@/core/step/fields'
+import { fieldsOf } from '@/core/step/fields'
 import { stepOf } from '@/core/steps/registry'
 import type { Slot } from '@/bench/stage3d/slots'
 import type { BenchBody } from './job'

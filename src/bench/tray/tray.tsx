@@ -1,7 +1,7 @@
 'use client'
 /** The tools of the current stage, icon and word; where there are many, one group of them at a time. */
 import { useState } from 'react'
-import { stageOf } from '@/core/recipe/step'
+import { stageOf } from '@/core/step/step'
 import { allSteps, stepOf } from '@/core/steps/registry'
 import { useBench } from '@/bench/state/store'
 import { trayGroups } from './groups'

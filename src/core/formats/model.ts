@@ -1,6 +1,6 @@
 /** What every reader gives and every writer takes. */
 import type { TriMesh } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 import type { Unit } from './units'
 
 /** One named body of a file, in the file's own unit. */

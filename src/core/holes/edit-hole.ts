@@ -1,15 +1,15 @@
 /** Resizes, moves or closes a bore on a raw mesh, leaving every other vertex where it is. */
-import type { SourceTags } from '@/core/body/body'
-import { csg } from '@/core/kernels/manifold'
+import type { SourceTags } from '@/core/bodies/body'
+import { csg } from '@/core/join/csg'
 import { add, addScaled, dot, frame, scale, sub, type Vec3 } from '@/core/math/vec'
 import { MeshSearch } from '@/core/mesh/closest'
 import { closeHoles } from '@/core/mend/close-holes'
 import { buildTopology, findRims, triangleOf } from '@/core/mesh/topology'
 import { corners, keepTriangles, meshVolume, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
-import { checkStop, type Work } from '@/core/recipe/work'
-import { boreField, type Bore } from './bore'
-import { alongAxis, distanceToAxis } from './cylinder-fit'
+import { StepError } from '@/core/base/step-error'
+import { checkStop, type Work } from '@/core/base/work'
+import { boreField, type Bore } from '@/core/find/bore'
+import { alongAxis, distanceToAxis } from '@/core/find/cylinder-fit'
 
 export type HoleAction =
   | { readonly do: 'resize'; readonly diameter: number }

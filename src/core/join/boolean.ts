@@ -1,12 +1,12 @@
 /** Union, difference and intersection of any mix of bodies. Exact with exact stays exact; with a mesh, exact bodies are faceted first. */
-import { isMesh, type Body, type MeshBody, type SolidBody, type SourceTags } from '@/core/body/body'
-import { csg, type CsgKind, type CsgResult } from '@/core/kernels/manifold'
-import { combineSolids, facetSolid, solidDistance } from '@/core/kernels/open-cascade'
+import { isMesh, type Body, type MeshBody, type SolidBody, type SourceTags } from '@/core/bodies/body'
+import { csg, type CsgKind, type CsgResult } from '@/core/join/csg'
+import { combineSolids, facetSolid, solidDistance } from '@/core/kernels/exact/open-cascade'
 import { buildTopology, findRims } from '@/core/mesh/topology'
 import { dot, type Vec3 } from '@/core/math/vec'
 import { boundsSize, meshBounds, meshVolume, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
-import { checkStop, type Work } from '@/core/recipe/work'
-import { StepError } from '@/core/recipe/step-error'
+import { checkStop, type Work } from '@/core/base/work'
+import { StepError } from '@/core/base/step-error'
 
 export interface Operand {
   readonly name: string

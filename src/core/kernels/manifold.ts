@@ -1,9 +1,7 @@
 /** Adapter to the manifold-3d library: booleans of closed meshes, with the source triangle of each result triangle. */
 import loadManifold, { type ManifoldToplevel } from 'manifold-3d'
-import { findDegenerate } from '@/core/mend/defects'
-import { removeDegenerate } from '@/core/mend/slivers'
 import { diagonal, meshBounds, meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 
 let loading: Promise<ManifoldToplevel> | null = null
 
@@ -37,9 +35,14 @@ export type CsgKind = 'union' | 'difference' | 'intersection'
 /**
  * Boolean of closed meshes; difference takes all later ones from the first.
  * With `mergeFlat`, flat areas are triangulated anew and the triangle numbers mean nothing.
+ * Rounding to single precision may leave a few needles along the seam: `join/csg` clears them.
  * Throws StepError `not-closed` naming the input that is no solid.
  */
-export async function csg(kind: CsgKind, inputs: readonly CsgInput[], { mergeFlat = false } = {}): Promise<CsgResult> {
+export async function booleanOf(
+  kind: CsgKind,
+  inputs: readonly CsgInput[],
+  { mergeFlat = false } = {},
+): Promise<CsgResult> {
   const { Manifold, Mesh } = await manifoldKernel()
   const made: InstanceType<typeof Manifold>[] = []
   // Corners closer than single precision can tell apart would come out as triangles without area.
@@ -104,16 +107,7 @@ export async function csg(kind: CsgKind, inputs: readonly CsgInput[], { mergeFla
     for (let r = 0; r < runs; r++)
       source.fill(out.runOriginalID[r] - first, out.runIndex[r] / 3, out.runIndex[r + 1] / 3)
     const triangle = out.faceID?.length === n ? out.faceID.slice() : new Uint32Array(n)
-    // The few needles that rounding to single precision leaves along the seam.
-    const needles = findDegenerate({ positions, triangles })
-    const clean = needles.length ? removeDegenerate({ positions, triangles }, needles) : null
-    if (!clean?.degenerate) return { mesh: { positions, triangles }, source, triangle, volumes }
-    return {
-      volumes,
-      mesh: clean.mesh,
-      source: clean.from.map((t) => source[t]),
-      triangle: clean.from.map((t) => triangle[t]),
-    }
+    return { mesh: { positions, triangles }, source, triangle, volumes }
   } finally {
     for (const m of made) m.delete()
   }

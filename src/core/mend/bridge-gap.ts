@@ -2,7 +2,7 @@
 import { cross, distance, dot, sub, type Vec3 } from '@/core/math/vec'
 import { buildTopology, findRims, type Rim } from '@/core/mesh/topology'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 import { joinPatches, loopOfRim, nearestOnRim, patchGround, rimNearest, type Loop } from './loop'
 import { patchLoop } from './patch-loop'
 

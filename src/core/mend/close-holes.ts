@@ -2,12 +2,12 @@
 import type { Vec3 } from '@/core/math/vec'
 import { buildTopology, findRims, triangleOf, type Rim } from '@/core/mesh/topology'
 import { keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
-import { checkStop, quiet, span, type Work } from '@/core/recipe/work'
+import { checkStop, quiet, span, type Work } from '@/core/base/work'
 import { fairVertices } from './fair'
 import { joinPatches, loopOfRim, patchGround, rimLength, rimNearest, type Loop } from './loop'
 import type { Patch } from './patch'
 import { patchLoop, type HoleFill } from './patch-loop'
-import { findScraps, type Scraps } from './scraps'
+import { findScraps, type Scraps } from '@/core/mesh/scraps'
 
 export type { HoleFill }
 

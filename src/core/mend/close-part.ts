@@ -2,7 +2,7 @@
 import { distance, type Vec3 } from '@/core/math/vec'
 import { buildTopology, findRims } from '@/core/mesh/topology'
 import { vertex, type TriMesh } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 import { joinPatches, loopOfRim, nearestOnRim, patchGround, rimNearest, type Loop } from './loop'
 import { patchLoop, type HoleFill } from './patch-loop'
 

@@ -1,7 +1,7 @@
 /** Takes triangles out of a skin and fills the gap from what surrounds it. */
 import { buildTopology, cornerFans, vertexTriangles } from '@/core/mesh/topology'
 import { keepTriangles, triangleCount, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
-import { quiet, type Work } from '@/core/recipe/work'
+import { quiet, type Work } from '@/core/base/work'
 import { closeHoles, type HoleFill } from './close-holes'
 import { clearSpecks } from './specks'
 

@@ -2,7 +2,7 @@
 import { conjugateGradient } from '@/core/math/conjugate-gradient'
 import { vertexTriangles } from '@/core/mesh/topology'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
-import { checkStop, quiet, type Work } from '@/core/recipe/work'
+import { checkStop, quiet, type Work } from '@/core/base/work'
 
 /**
  * Least energy over the free vertices (Kobbelt et al. 1998; Botsch & Kobbelt 2004): order 1 least stretch (meets the rim), 2 least

@@ -1,8 +1,8 @@
 /** Smooths folds: the corners of folded triangles and their ring are relaxed until the skin lies open again. */
 import { buildTopology, vertexTriangles } from '@/core/mesh/topology'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
-import { checkStop, quiet, type Work } from '@/core/recipe/work'
-import { findFolded } from './defects'
+import { checkStop, quiet, type Work } from '@/core/base/work'
+import { findFolded } from '@/core/mesh/defects'
 
 /**
  * Relaxes folded places towards the middle of their neighbours (umbrella operator, Kobbelt et al. 1998), rims pinned.

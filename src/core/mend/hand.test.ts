@@ -4,7 +4,7 @@ import { concatMeshes, meshArea, meshVolume, triangleCount, vertex, type TriMesh
 import { deviation } from '@/core/prove/deviation'
 import { box, cylinder, shaken, sheet, shifted, sphere, torus, without, awkward } from '@/testing/shapes'
 import { bridgeGap, stitchRows } from './bridge-gap'
-import { checkUp, faultCount, faultWords } from './check-up'
+import { checkUp, faultCount, faultWords } from '@/core/mesh/check-up'
 import { closeHoles } from './close-holes'
 import { closePart } from './close-part'
 import { cutAndRefill } from './cut-and-refill'

@@ -4,7 +4,7 @@ import { concatMeshes, meshVolume, triangleCount, vertex, type TriMesh } from '@
 import { deviation } from '@/core/prove/deviation'
 import { gripShape } from '@/core/scan/shapes'
 import { inward, sphere, torus, without } from '@/testing/shapes'
-import { checkUp, faultCount } from './check-up'
+import { checkUp, faultCount } from '@/core/mesh/check-up'
 import { keepSound } from './keep-sound'
 import { simplify } from './simplify'
 

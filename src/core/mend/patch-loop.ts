@@ -2,7 +2,7 @@
 import type { Vec3 } from '@/core/math/vec'
 import { vertex } from '@/core/mesh/tri-mesh'
 import type { Loop, PatchGround } from './loop'
-import { checkStop, quiet, span, type Work } from '@/core/recipe/work'
+import { checkStop, quiet, span, type Work } from '@/core/base/work'
 import { Patch } from './patch'
 import { flatTriangulation, leastWeightTriangulation } from './triangulate-rim'
 

@@ -2,7 +2,7 @@
 import { NearestInGrid } from '@/core/mesh/nearest'
 import { buildTopology, nextIn, triangleOf } from '@/core/mesh/topology'
 import { triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
-import { checkStop, quiet, type Work } from '@/core/recipe/work'
+import { checkStop, quiet, type Work } from '@/core/base/work'
 
 export interface RefineChoice {
   /** Edge length to come to, mm. */

@@ -3,8 +3,8 @@ import { simplifyQuadric } from '@/core/kernels/simplifier'
 import { buildTopology, nextIn, triangleOf } from '@/core/mesh/topology'
 import { diagonal, meshBounds, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
 import { deviation, plainReferenceOf, type Reference, type TwoSided } from '@/core/prove/deviation'
-import { StepError } from '@/core/recipe/step-error'
-import { checkStop, quiet, span, type Work } from '@/core/recipe/work'
+import { StepError } from '@/core/base/step-error'
+import { checkStop, quiet, span, type Work } from '@/core/base/work'
 import { keepSound } from './keep-sound'
 
 export interface SimplifyAim {

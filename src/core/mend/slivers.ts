@@ -1,7 +1,7 @@
 /** Takes out triangles without area by collapsing needles and flipping caps; nothing moves further than the triangle is thin. */
 import { EditMesh } from '@/core/mesh/edit-mesh'
 import { keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
-import { findDegenerate, findDuplicates } from './defects'
+import { findDegenerate, findDuplicates } from '@/core/mesh/defects'
 
 export interface Cleared {
   readonly mesh: TriMesh

@@ -2,7 +2,7 @@
 import type { Vec3 } from '@/core/math/vec'
 import { buildTopology, findRims, type Rim } from '@/core/mesh/topology'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 import { rimNearest } from './loop'
 
 /**

@@ -2,7 +2,7 @@
 import { conjugateGradient } from '@/core/math/conjugate-gradient'
 import { buildTopology, nextIn, vertexTriangles } from '@/core/mesh/topology'
 import { meshVolume, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
-import { checkStop, quiet, type Work } from '@/core/recipe/work'
+import { checkStop, quiet, type Work } from '@/core/base/work'
 
 export interface SmoothChoice {
   readonly how: 'even' | 'fair' | 'keep-sharp'

@@ -1,7 +1,7 @@
 /** Spans a closed rim with triangles. */
 import earcut, { deviation } from 'earcut'
 import { cross, dot, frame, length, normalize, sub, type Vec3 } from '@/core/math/vec'
-import { checkStop, quiet, type Work } from '@/core/recipe/work'
+import { checkStop, quiet, type Work } from '@/core/base/work'
 
 /** Above this many corners a rim is halved first, so that the cubic search stays quick. */
 export const directLimit = 160

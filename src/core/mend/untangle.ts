@@ -2,9 +2,9 @@
 import { crossingsFrom, findSelfCrossings } from '@/core/mesh/self-crossing'
 import { buildTopology } from '@/core/mesh/topology'
 import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
-import { checkStop, quiet, span, type Work } from '@/core/recipe/work'
+import { checkStop, quiet, span, type Work } from '@/core/base/work'
 import { cutAndRefill, growTriangles } from './cut-and-refill'
-import { findFolded } from './defects'
+import { findFolded } from '@/core/mesh/defects'
 
 export interface Untangled {
   readonly mesh: TriMesh

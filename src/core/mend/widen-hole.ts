@@ -2,7 +2,7 @@
 import type { Vec3 } from '@/core/math/vec'
 import { buildTopology, findRims, vertexTriangles } from '@/core/mesh/topology'
 import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 import { growTriangles, cutOut } from './cut-and-refill'
 import { rimNearest } from './loop'
 

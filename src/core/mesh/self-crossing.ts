@@ -1,6 +1,6 @@
 /** Finds triangles of one mesh that pass through each other. Signs come from exact predicates (Shewchuk 1997). */
 import { orient2d, orient3d } from 'robust-predicates'
-import { checkStop, quiet, type Work } from '@/core/recipe/work'
+import { checkStop, quiet, type Work } from '@/core/base/work'
 import { buildBoxTree, visitPairsFrom, visitSelfPairs } from './box-tree'
 import { crossOf, diagonal, meshBounds, type TriMesh } from './tri-mesh'
 

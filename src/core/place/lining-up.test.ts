@@ -9,7 +9,7 @@ import { meshOf, runStep } from '@/testing/run-step'
 import { box, cylinder, shaken, shifted } from '@/testing/shapes'
 import { matchToBody, rigidFit } from './register'
 import { lineUp, threeTouch } from './three-touch'
-import { resolveTouch } from './touch'
+import { resolveTouch } from '@/core/find/touch'
 
 const near = (a: readonly number[], b: readonly number[], digits = 4) =>
   a.forEach((v, i) => expect(v).toBeCloseTo(b[i], digits))

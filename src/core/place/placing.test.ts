@@ -1,8 +1,8 @@
 import { describe, expect, it } from '@jest/globals'
 import { evaluate, MemoryStore } from '@/core/recipe/evaluate'
 import { parseRecipe } from '@/core/recipe/recipe'
-import { quiet } from '@/core/recipe/work'
-import { resolveRegion } from '@/core/region/region'
+import { quiet } from '@/core/base/work'
+import { resolveRegion } from '@/core/find/region'
 import { meshFrom } from '@/core/mesh/tri-mesh'
 
 const block = { id: 'b', kind: 'build/block', set: { name: 'plate', size: [30, 20, 6], at: [5, 0, 2] } }

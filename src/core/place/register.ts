@@ -5,8 +5,8 @@ import { solveDense } from '@/core/math/least-squares'
 import { cross, dot, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { NearestInGrid } from '@/core/mesh/nearest'
 import { crossOf, meshArea, meshBounds, diagonal, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
-import { checkStop, quiet, type Work } from '@/core/recipe/work'
+import { StepError } from '@/core/base/step-error'
+import { checkStop, quiet, type Work } from '@/core/base/work'
 
 export interface Pair {
   readonly from: Vec3

@@ -2,8 +2,8 @@
 import { compose, rotation, translation, type Affine } from '@/core/math/affine'
 import { rotationBetween, applyPoint } from '@/core/math/affine'
 import { cross, dot, length, normalize, scale, sub, type Vec3 } from '@/core/math/vec'
-import { StepError } from '@/core/recipe/step-error'
-import type { Touched } from './touch'
+import { StepError } from '@/core/base/step-error'
+import type { Touched } from '@/core/find/touch'
 
 export type FaceGoes = 'under' | 'top' | 'front' | 'back' | 'left' | 'right'
 /** Outward normal of a face that goes there. */

@@ -2,7 +2,7 @@
 import { NearestInGrid, type Nearest } from '@/core/mesh/nearest'
 import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { vertexNormals } from '@/core/mesh/vertex-normals'
-import { checkStop, quiet, type Work } from '@/core/recipe/work'
+import { checkStop, quiet, type Work } from '@/core/base/work'
 
 /** What distances are measured to: the mesh with its search and normals, made once. */
 export interface Reference {

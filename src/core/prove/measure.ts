@@ -4,8 +4,8 @@ import { MeshSearch } from '@/core/mesh/closest'
 import { buildTopology, findRims } from '@/core/mesh/topology'
 import { crossOf, type TriMesh } from '@/core/mesh/tri-mesh'
 import { rimLength, rimNearest } from '@/core/mend/loop'
-import { resolveTouch, type Touch, type Touched } from '@/core/place/touch'
-import { StepError } from '@/core/recipe/step-error'
+import { resolveTouch, type Touch, type Touched } from '@/core/find/touch'
+import { StepError } from '@/core/base/step-error'
 
 export const measureKinds = ['distance', 'faces', 'diameter', 'angle', 'wall', 'rim'] as const
 export type MeasureKind = (typeof measureKinds)[number]

@@ -1,5 +1,5 @@
 import { describe, expect, it } from '@jest/globals'
-import { csg } from '@/core/kernels/manifold'
+import { csg } from '@/core/join/csg'
 import { cutterMesh } from '@/core/holes/edit-hole'
 import { box, cylinder, inward, sheet, shifted, sphere, without } from '@/testing/shapes'
 import { concatMeshes, type TriMesh } from '@/core/mesh/tri-mesh'

@@ -1,6 +1,6 @@
 /** Which later steps hang on a step: they read a body that it, or a step that hangs on it, makes or changes. */
 import { stepOf } from '@/core/steps/registry'
-import { bodiesIn } from './fields'
+import { bodiesIn } from '@/core/step/fields'
 import type { Recipe } from './recipe'
 
 /** Ids of the steps after `index` that run again when that step changes. */

@@ -1,13 +1,13 @@
 /** Runs a recipe: each step once, results kept under what they depend on, so that nothing unchanged is computed again. */
-import type { Body } from '@/core/body/body'
-import { decodeBody, encodeBody } from '@/core/body/container'
-import { hashBytes, hashText } from '@/core/body/hash'
+import type { Body } from '@/core/bodies/body'
+import { decodeBody, encodeBody } from '@/core/bodies/container'
+import { hashBytes, hashText } from '@/core/base/hash'
 import { stepOf } from '@/core/steps/registry'
-import { bodiesIn } from './fields'
+import { bodiesIn } from '@/core/step/fields'
 import { parseSettings, type Recipe, type RecipeStep } from './recipe'
-import { requireMesh, requireNumbers, requireSolid, type Facts } from './step'
-import { reportError, StepError, Stopped, type ErrorReport } from './step-error'
-import { checkStop, type Work } from './work'
+import { requireMesh, requireNumbers, requireSolid, type Facts } from '@/core/step/step'
+import { reportError, StepError, Stopped, type ErrorReport } from '@/core/base/step-error'
+import { checkStop, type Work } from '@/core/base/work'
 
 /** A finished step as it is kept: bodies and files by content hash. */
 export interface KeptResult {

@@ -3,9 +3,9 @@ import { z } from 'zod'
 import { allSteps } from '@/core/steps/registry'
 import { cannotMove, dependentsOf } from './dependents'
 import { evaluate, MemoryStore } from './evaluate'
-import { fieldsOf } from './fields'
+import { fieldsOf } from '@/core/step/fields'
 import { parseRecipe } from './recipe'
-import { quiet } from './work'
+import { quiet } from '@/core/base/work'
 
 const recipe = (steps: unknown[]) => parseRecipe({ format: 'glue-bench/recipe', version: 1, title: 't', steps })
 const env = (store: MemoryStore) => ({ fileHash: () => Promise.resolve(null), store, work: quiet })

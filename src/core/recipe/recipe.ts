@@ -1,7 +1,7 @@
 /** The recipe file: an open format, described in docs/recipe-format.md. */
 import { z } from 'zod'
 import { stepOf } from '@/core/steps/registry'
-import { StepError } from './step-error'
+import { StepError } from '@/core/base/step-error'
 
 export const recipeStepSchema = z
   .object({

@@ -1,6 +1,6 @@
 import { describe, expect, it } from '@jest/globals'
 import { NearestPoints } from '@/core/mesh/nearest'
-import { checkUp } from '@/core/mend/check-up'
+import { checkUp } from '@/core/mesh/check-up'
 import { boundsSize, meshArea, meshBounds, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { buildTopology, findPieces } from '@/core/mesh/topology'
 import { box, shifted, sphere } from '@/testing/shapes'

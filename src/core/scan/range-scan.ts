@@ -6,8 +6,8 @@ import { MeshSearch } from '@/core/mesh/closest'
 import { boundsCentre, diagonal, keepTriangles, meshBounds, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
 import { add, cross, dot, normalize, scale, sub, type Vec3 } from '@/core/math/vec'
 import { random } from '@/core/math/random'
-import { StepError } from '@/core/recipe/step-error'
-import { checkStop, quiet, type Work } from '@/core/recipe/work'
+import { StepError } from '@/core/base/step-error'
+import { checkStop, quiet, type Work } from '@/core/base/work'
 
 export interface ScanSettings {
   /** Stations on the circle; the head goes up and down from one to the next. */

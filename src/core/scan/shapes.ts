@@ -1,5 +1,5 @@
 /** Shapes to practise on: parts of the Alder Reach Rowing Club workshop, made by formula and closed booleans. */
-import { csg } from '@/core/kernels/manifold'
+import { csg } from '@/core/join/csg'
 import { cutterMesh } from '@/core/holes/edit-hole'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
 

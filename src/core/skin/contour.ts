@@ -5,7 +5,7 @@
 import { symmetricEigen } from '@/core/math/eigen'
 import { splitNonManifold } from '@/core/mend/split-non-manifold'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
-import { checkStop, type Work } from '@/core/recipe/work'
+import { checkStop, type Work } from '@/core/base/work'
 import { BlockGrid, type Field } from './field'
 
 /** Edges of a cell as pairs of corners; corner bits are x 1, y 2, z 4. */

@@ -1,6 +1,6 @@
 /** A field whose zero surface is wanted, and the sparse grid it is sampled on. */
 import type { Bounds } from '@/core/mesh/tri-mesh'
-import { checkStop, type Work } from '@/core/recipe/work'
+import { checkStop, type Work } from '@/core/base/work'
 
 /** Signed distance less a level: its zero surface is the skin itself, or one grown or shrunk by the level. */
 export interface Field {

@@ -1,8 +1,8 @@
 /** Parallel bodies of a closed mesh: grown or shrunk by a distance, without self-crossings, and hollow ones. */
-import { csg } from '@/core/kernels/manifold'
+import { csg } from '@/core/join/csg'
 import { cutterMesh } from '@/core/holes/edit-hole'
 import { normalize, type Vec3 } from '@/core/math/vec'
-import { checkUp, faultCount, faultWords } from '@/core/mend/check-up'
+import { checkUp, faultCount, faultWords } from '@/core/mesh/check-up'
 import { NearestInGrid } from '@/core/mesh/nearest'
 import {
   boundsSize,
@@ -17,8 +17,8 @@ import {
   type Bounds,
   type TriMesh,
 } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
-import { quiet, span, type Work } from '@/core/recipe/work'
+import { StepError } from '@/core/base/step-error'
+import { quiet, span, type Work } from '@/core/base/work'
 import { distanceField, toLevel } from './distance-field'
 import { skinOf } from './skin-of'
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from '@jest/globals'
-import { checkUp } from '@/core/mend/check-up'
+import { checkUp } from '@/core/mesh/check-up'
 import { NearestPoints } from '@/core/mesh/nearest'
 import { meshArea, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { cylinder, sheet, sphere, without } from '@/testing/shapes'

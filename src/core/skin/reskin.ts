@@ -1,7 +1,7 @@
 /** A new closed clean skin over anything: open, crossing, in several pieces. */
 import { closeHoles } from '@/core/mend/close-holes'
 import { dropBadCoordinates } from '@/core/mend/mend-all'
-import { faceOutward } from '@/core/mend/orient'
+import { faceOutward } from '@/core/mesh/orient'
 import { splitNonManifold } from '@/core/mend/split-non-manifold'
 import { NearestInGrid } from '@/core/mesh/nearest'
 import { buildTopology, findPieces } from '@/core/mesh/topology'
@@ -15,8 +15,8 @@ import {
   type Bounds,
   type TriMesh,
 } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
-import { checkStop, quiet, span, type Work } from '@/core/recipe/work'
+import { StepError } from '@/core/base/step-error'
+import { checkStop, quiet, span, type Work } from '@/core/base/work'
 import { distanceField, toLevel } from './distance-field'
 import { skinOf } from './skin-of'
 

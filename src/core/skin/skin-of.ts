@@ -1,12 +1,12 @@
 /** From a field to a sound skin: contour, draw on to the true surface, and make sure that nothing crosses. */
-import { findFolded, findDegenerate } from '@/core/mend/defects'
+import { findFolded, findDegenerate } from '@/core/mesh/defects'
 import { removeDegenerate } from '@/core/mend/slivers'
 import { untangle } from '@/core/mend/untangle'
 import { findSelfCrossings } from '@/core/mesh/self-crossing'
 import { buildTopology, vertexTriangles } from '@/core/mesh/topology'
 import { boundsSize, triangleCount, type Bounds, type TriMesh } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
-import { span, type Work } from '@/core/recipe/work'
+import { StepError } from '@/core/base/step-error'
+import { span, type Work } from '@/core/base/work'
 import { contour } from './contour'
 import { BlockGrid, type Field } from './field'
 

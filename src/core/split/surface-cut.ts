@@ -10,8 +10,8 @@ import { buildBoxTree } from '@/core/mesh/box-tree'
 import { buildTopology, nextIn } from '@/core/mesh/topology'
 import { diagonal, keepTriangles, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { referenceOf, signedDistance } from '@/core/prove/deviation'
-import { StepError } from '@/core/recipe/step-error'
-import { checkStop, quiet, type Work } from '@/core/recipe/work'
+import { StepError } from '@/core/base/step-error'
+import { checkStop, quiet, type Work } from '@/core/base/work'
 
 export interface SurfaceCut {
   /** Side the cutter's normals point to, and the other. */

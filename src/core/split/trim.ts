@@ -2,15 +2,15 @@
 import { capFlat } from './cap'
 import { cutByPlane } from './plane-cut'
 import { cutBySurface } from './surface-cut'
-import { sweepViewLine, type ViewLine } from './view-line'
-import { csg } from '@/core/kernels/manifold'
+import { sweepViewLine, type ViewLine } from '@/core/find/view-line'
+import { csg } from '@/core/join/csg'
 import { cross, sub, type Vec3 } from '@/core/math/vec'
 import { closeHoles } from '@/core/mend/close-holes'
 import { removeDegenerate } from '@/core/mend/slivers'
 import { buildTopology } from '@/core/mesh/topology'
 import { meshBounds, meshVolume, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
-import type { Work } from '@/core/recipe/work'
+import { StepError } from '@/core/base/step-error'
+import type { Work } from '@/core/base/work'
 
 export interface Halves {
   readonly a: TriMesh

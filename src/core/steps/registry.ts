@@ -1,6 +1,6 @@
 /** Every step there is, in the order of the trays. A new step is one file and one line here. */
 import type { z } from 'zod'
-import type { StepDefinition } from '@/core/recipe/step'
+import type { StepDefinition } from '@/core/step/step'
 import { hollow } from './build/hollow'
 import { offset } from './build/offset'
 import { thicken } from './build/thicken'

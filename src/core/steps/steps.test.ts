@@ -1,9 +1,9 @@
 /** Steps as recipes call them: settings, figures, names, warnings. */
 import { describe, expect, it } from '@jest/globals'
-import { makeBlock, makeCylinder } from '@/core/kernels/open-cascade'
-import { checkUp, faultCount } from '@/core/mend/check-up'
+import { makeBlock, makeCylinder } from '@/core/kernels/exact/open-cascade'
+import { checkUp, faultCount } from '@/core/mesh/check-up'
 import { concatMeshes, meshArea, meshBounds, meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
-import { Stopped } from '@/core/recipe/step-error'
+import { Stopped } from '@/core/base/step-error'
 import { meshOf, runStep } from '@/testing/run-step'
 import { box, cylinder, inward, shaken, sheet, shifted, sphere, without } from '@/testing/shapes'
 

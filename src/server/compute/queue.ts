@@ -2,7 +2,7 @@
 import { and, eq, inArray, sql } from 'drizzle-orm'
 import { makeWorkerUtils, type WorkerUtils } from 'graphile-worker'
 import type { Recipe } from '@/core/recipe/recipe'
-import type { JobEvent } from '@/core/job/job-state'
+import type { JobEvent } from '@/core/recipe/job-state'
 import { database, type Db } from '@/server/db/client'
 import { runs } from '@/server/db/schema'
 

@@ -14,10 +14,10 @@ import {
   timestamp,
   uuid,
 } from 'drizzle-orm/pg-core'
-import type { CheckUp } from '@/core/mend/check-up'
+import type { CheckUp } from '@/core/mesh/check-up'
 import type { KeptResult, StepReport } from '@/core/recipe/evaluate'
 import type { Recipe } from '@/core/recipe/recipe'
-import type { BodySummary } from '@/core/body/summary'
+import type { BodySummary } from '@/core/kinds/summary'
 
 const bytea = customType<{ data: Buffer; driverData: Buffer }>({ dataType: () => 'bytea' })
 const now = (name: string) => timestamp(name, { withTimezone: true }).notNull().defaultNow()

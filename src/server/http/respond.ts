@@ -1,7 +1,7 @@
 /** What every route handler shares: same-origin writes, clear errors, JSON. */
 import type { z } from 'zod'
 import { sayIssues } from '@/core/recipe/recipe'
-import { reportError, StepError } from '@/core/recipe/step-error'
+import { reportError, StepError } from '@/core/base/step-error'
 
 const statusOf: Record<string, number> = {
   'not-found': 404,

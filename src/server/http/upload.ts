@@ -1,7 +1,7 @@
 /** Takes an uploaded file as it streams in: hashed on the way, refused as soon as it grows too large. */
 import { createHash } from 'node:crypto'
 import type { Db } from '@/server/db/client'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 import { putBlob } from '@/server/store/blobs'
 
 /** Largest upload, bytes. */

@@ -1,6 +1,6 @@
 /** Content-addressed bytes in PostgreSQL. */
 import { eq, inArray, sql } from 'drizzle-orm'
-import type { BodySummary } from '@/core/body/summary'
+import type { BodySummary } from '@/core/kinds/summary'
 import type { Db } from '@/server/db/client'
 import { blobChunks, blobs } from '@/server/db/schema'
 

@@ -1,11 +1,11 @@
 /** Jobs, their files and their history. A revision is never changed or deleted: undo and redo only move the head. */
 import { and, desc, eq, sql } from 'drizzle-orm'
 import { emptyRecipe, parseRecipe, type Recipe } from '@/core/recipe/recipe'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 import type { Db } from '@/server/db/client'
 import { jobFiles, jobs, revisions, runs } from '@/server/db/schema'
 import { summariesOf } from './blobs'
-import type { JobState, JobListing, RunView } from '@/core/job/job-state'
+import type { JobState, JobListing, RunView } from '@/core/recipe/job-state'
 
 export async function listJobs(db: Db): Promise<JobListing[]> {
   const rows = await db

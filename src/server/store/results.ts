@@ -1,7 +1,7 @@
 /** The evaluation's store over the database. */
 import { eq } from 'drizzle-orm'
-import { decodeBody } from '@/core/body/container'
-import { summarize } from '@/core/body/summary'
+import { decodeBody } from '@/core/bodies/container'
+import { summarize } from '@/core/kinds/summary'
 import type { KeptResult, ResultStore } from '@/core/recipe/evaluate'
 import type { Db } from '@/server/db/client'
 import { results } from '@/server/db/schema'

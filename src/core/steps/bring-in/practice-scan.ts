@@ -1,13 +1,13 @@
 import { z } from 'zod'
-import { angleDeg, bodyRef, choice, count, lengthMm, newBody } from '@/core/recipe/fields'
-import { defineStep, freeName } from '@/core/recipe/step'
-import { mm, plural, sizeText } from '@/core/recipe/say'
-import { isMesh } from '@/core/body/body'
-import { facetSolid } from '@/core/kernels/open-cascade'
+import { angleDeg, bodyRef, choice, count, lengthMm, newBody } from '@/core/step/fields'
+import { defineStep, freeName } from '@/core/step/step'
+import { mm, plural, sizeText } from '@/core/base/say'
+import { isMesh } from '@/core/bodies/body'
+import { facetSolid } from '@/core/kernels/exact/open-cascade'
 import { boundsSize, diagonal, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { practiceShape, practiceShapeLabels, practiceShapes } from '@/core/scan/shapes'
 import { rangeScan } from '@/core/scan/range-scan'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 
 export const practiceScan = defineStep({
   kind: 'bring-in/practice-scan',

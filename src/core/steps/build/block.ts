@@ -1,8 +1,8 @@
 import { z } from 'zod'
-import { angleDeg, choice, direction, newBody, point, size3 } from '@/core/recipe/fields'
-import { defineStep, freeName } from '@/core/recipe/step'
-import { sizeText, volumeText } from '@/core/recipe/say'
-import { makeBlock } from '@/core/kernels/open-cascade'
+import { angleDeg, choice, direction, newBody, point, size3 } from '@/core/step/fields'
+import { defineStep, freeName } from '@/core/step/step'
+import { sizeText, volumeText } from '@/core/base/say'
+import { makeBlock } from '@/core/kernels/exact/open-cascade'
 import { applyPoint, rotation } from '@/core/math/affine'
 import { addScaled, cross, frame, normalize, type Vec3 } from '@/core/math/vec'
 

@@ -1,8 +1,8 @@
 import { z } from 'zod'
-import { direction, lengthMm, newBody, point } from '@/core/recipe/fields'
-import { defineStep, freeName } from '@/core/recipe/step'
-import { num, volumeText } from '@/core/recipe/say'
-import { makeCylinder } from '@/core/kernels/open-cascade'
+import { direction, lengthMm, newBody, point } from '@/core/step/fields'
+import { defineStep, freeName } from '@/core/step/step'
+import { num, volumeText } from '@/core/base/say'
+import { makeCylinder } from '@/core/kernels/exact/open-cascade'
 import { normalize } from '@/core/math/vec'
 
 export const cylinder = defineStep({

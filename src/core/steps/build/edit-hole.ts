@@ -1,14 +1,14 @@
 import { z } from 'zod'
-import { bodyRef, choice, lengthMm, point, text, toggle } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { many, num, volumeText } from '@/core/recipe/say'
-import { boreAt, boreField, equalBores } from '@/core/holes/bore'
+import { bodyRef, choice, lengthMm, point, text, toggle } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { many, num, volumeText } from '@/core/base/say'
+import { boreAt, boreField, equalBores } from '@/core/find/bore'
 import { editHoles, type HoleAction } from '@/core/holes/edit-hole'
 import { standardDiameter } from '@/core/holes/standards'
 import { requireClosed } from '@/core/join/boolean'
 import { MeshSearch } from '@/core/mesh/closest'
 import { triangleCount } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 
 export const editHole = defineStep({
   kind: 'build/edit-hole',

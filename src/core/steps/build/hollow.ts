@@ -1,9 +1,9 @@
 import { z } from 'zod'
-import { bodyRef, lengthMm, points } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { mm, plural, volumeText } from '@/core/recipe/say'
+import { bodyRef, lengthMm, points } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { mm, plural, volumeText } from '@/core/base/say'
 import { meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
-import { span } from '@/core/recipe/work'
+import { span } from '@/core/base/work'
 import { hollow as run, offsetEdge, requireSound } from '@/core/skin/offset'
 
 export const hollow = defineStep({

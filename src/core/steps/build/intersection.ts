@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { bodyRefs, lengthMm, toggle } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
+import { bodyRefs, lengthMm, toggle } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
 import { joined } from './joining'
 
 export const intersection = defineStep({

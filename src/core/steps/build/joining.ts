@@ -1,11 +1,11 @@
 /** What the three boolean steps share. */
-import type { Body } from '@/core/body/body'
+import type { Body } from '@/core/bodies/body'
 import { joinBodies } from '@/core/join/boolean'
-import type { CsgKind } from '@/core/kernels/manifold'
-import { volumeText } from '@/core/recipe/say'
-import { StepError } from '@/core/recipe/step-error'
-import type { StepResult } from '@/core/recipe/step'
-import type { Work } from '@/core/recipe/work'
+import type { CsgKind } from '@/core/join/csg'
+import { volumeText } from '@/core/base/say'
+import { StepError } from '@/core/base/step-error'
+import type { StepResult } from '@/core/step/step'
+import type { Work } from '@/core/base/work'
 
 /** Runs a boolean over named bodies; the result keeps the first name, the others are used up unless `keep`. */
 export async function joined(

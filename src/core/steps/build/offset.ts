@@ -1,12 +1,12 @@
 import { z } from 'zod'
-import { bodyRef, lengthMm, newBody, regionRef, toggle } from '@/core/recipe/fields'
-import { defineStep, freeName } from '@/core/recipe/step'
-import { many, mm, volumeText } from '@/core/recipe/say'
+import { bodyRef, lengthMm, newBody, regionRef, toggle } from '@/core/step/fields'
+import { defineStep, freeName } from '@/core/step/step'
+import { many, mm, volumeText } from '@/core/base/say'
 import { meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
-import { resolveRegion } from '@/core/region/region'
+import { resolveRegion } from '@/core/find/region'
 import { parallelSkin } from '@/core/skin/parallel-skin'
-import { StepError } from '@/core/recipe/step-error'
-import { span } from '@/core/recipe/work'
+import { StepError } from '@/core/base/step-error'
+import { span } from '@/core/base/work'
 import { offsetEdge, offsetMesh, requireSound } from '@/core/skin/offset'
 
 export const offset = defineStep({

@@ -1,9 +1,9 @@
 import { z } from 'zod'
-import { bodyRef, choice, lengthMm, regionRef, toggle } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { many, mm, volumeText } from '@/core/recipe/say'
+import { bodyRef, choice, lengthMm, regionRef, toggle } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { many, mm, volumeText } from '@/core/base/say'
 import { meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
-import { resolveRegion } from '@/core/region/region'
+import { resolveRegion } from '@/core/find/region'
 import { offsetEdge } from '@/core/skin/offset'
 import { thicken as run } from '@/core/skin/thicken'
 

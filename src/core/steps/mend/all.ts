@@ -1,8 +1,8 @@
 import { z } from 'zod'
-import { bodyRef, choice, lengthMm, percent } from '@/core/recipe/fields'
-import { defineStep, type Facts } from '@/core/recipe/step'
-import { num } from '@/core/recipe/say'
-import { faultCount, faultWords, holeCount, type CheckUpFacts } from '@/core/mend/check-up'
+import { bodyRef, choice, lengthMm, percent } from '@/core/step/fields'
+import { defineStep, type Facts } from '@/core/step/step'
+import { num } from '@/core/base/say'
+import { faultCount, faultWords, holeCount, type CheckUpFacts } from '@/core/mesh/check-up'
 import { mendAll as mend } from '@/core/mend/mend-all'
 
 /** "specks 214 → 0 · folds 23 → 1": only what was there before. */

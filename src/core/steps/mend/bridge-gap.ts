@@ -1,7 +1,7 @@
 import { z } from 'zod'
-import { bodyRef, choice, lengthMm, point, toggle } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { mm } from '@/core/recipe/say'
+import { bodyRef, choice, lengthMm, point, toggle } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { mm } from '@/core/base/say'
 import { bridgeGap as bridge } from '@/core/mend/bridge-gap'
 import { mendedPart } from './part'
 

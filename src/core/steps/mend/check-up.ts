@@ -1,8 +1,8 @@
 import { z } from 'zod'
-import { bodyRef } from '@/core/recipe/fields'
-import { defineStep, type Facts } from '@/core/recipe/step'
-import { isMesh } from '@/core/body/body'
-import { checkUp as check, faultWords } from '@/core/mend/check-up'
+import { bodyRef } from '@/core/step/fields'
+import { defineStep, type Facts } from '@/core/step/step'
+import { isMesh } from '@/core/bodies/body'
+import { checkUp as check, faultWords } from '@/core/mesh/check-up'
 
 export const checkUp = defineStep({
   kind: 'mend/check-up',

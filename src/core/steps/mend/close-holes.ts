@@ -1,9 +1,9 @@
 import { z } from 'zod'
-import { bodyRef, choice, lengthMm, points } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { num } from '@/core/recipe/say'
+import { bodyRef, choice, lengthMm, points } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { num } from '@/core/base/say'
 import { closeHoles as close } from '@/core/mend/close-holes'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 import { mendedPart } from './part'
 
 export const closeHoles = defineStep({

@@ -1,7 +1,7 @@
 import { z } from 'zod'
-import { bodyRef, choice, point, toggle } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { mm, plural } from '@/core/recipe/say'
+import { bodyRef, choice, point, toggle } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { mm, plural } from '@/core/base/say'
 import { closePart as close } from '@/core/mend/close-part'
 import { mendedPart } from './part'
 

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { bodyRef } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
+import { bodyRef } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
 import { removeDegenerate as clear } from '@/core/mend/slivers'
 import { mendedPart } from './part'
 

@@ -1,8 +1,8 @@
 import { z } from 'zod'
-import { bodyRef } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { plural } from '@/core/recipe/say'
-import { faceOutward as face } from '@/core/mend/orient'
+import { bodyRef } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { plural } from '@/core/base/say'
+import { faceOutward as face } from '@/core/mesh/orient'
 import { mendedPart } from './part'
 
 export const faceOutward = defineStep({

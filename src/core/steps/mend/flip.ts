@@ -1,8 +1,8 @@
 import { z } from 'zod'
-import { bodyRef, regionRef } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { plural } from '@/core/recipe/say'
-import { resolveRegion } from '@/core/region/region'
+import { bodyRef, regionRef } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { plural } from '@/core/base/say'
+import { resolveRegion } from '@/core/find/region'
 import { mendedPart } from './part'
 
 export const flipPicked = defineStep({

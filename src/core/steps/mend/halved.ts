@@ -1,7 +1,7 @@
 /** What Trim and Split share: which sides stay, under which names, and what is said of it. */
-import type { Body } from '@/core/body/body'
-import { freeName, type StepResult } from '@/core/recipe/step'
-import { many } from '@/core/recipe/say'
+import type { Body } from '@/core/bodies/body'
+import { freeName, type StepResult } from '@/core/step/step'
+import { many } from '@/core/base/say'
 import type { Halves } from '@/core/split/trim'
 import { buildTopology } from '@/core/mesh/topology'
 import { meshVolume, triangleCount } from '@/core/mesh/tri-mesh'

@@ -1,10 +1,10 @@
 import { z } from 'zod'
-import { bodyRef, choice, regionRef } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { mm, plural } from '@/core/recipe/say'
+import { bodyRef, choice, regionRef } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { mm, plural } from '@/core/base/say'
 import { cutAndRefill } from '@/core/mend/cut-and-refill'
-import { StepError } from '@/core/recipe/step-error'
-import { resolveRegion } from '@/core/region/region'
+import { StepError } from '@/core/base/step-error'
+import { resolveRegion } from '@/core/find/region'
 import { mendedPart } from './part'
 
 export const healArea = defineStep({

@@ -1,10 +1,10 @@
 import { z } from 'zod'
-import type { Body } from '@/core/body/body'
-import { bodyRefs, toggle } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { many, plural } from '@/core/recipe/say'
+import type { Body } from '@/core/bodies/body'
+import { bodyRefs, toggle } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { many, plural } from '@/core/base/say'
 import { concatMeshes, triangleCount } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 
 export const merge = defineStep({
   kind: 'mend/merge',

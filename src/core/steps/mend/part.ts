@@ -1,10 +1,10 @@
 /** What the single mending steps share: work on one mesh, compare two cheap figures, say what changed. */
-import type { MeshBody, SourceTags } from '@/core/body/body'
+import type { MeshBody, SourceTags } from '@/core/bodies/body'
 import { buildTopology, findPieces } from '@/core/mesh/topology'
 import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
-import type { Facts, StepResult } from '@/core/recipe/step'
-import { findFolded } from '@/core/mend/defects'
-import { countHoles } from '@/core/mend/scraps'
+import type { Facts, StepResult } from '@/core/step/step'
+import { findFolded } from '@/core/mesh/defects'
+import { countHoles } from '@/core/mesh/scraps'
 
 const cheap = (mesh: TriMesh) => {
   const t = buildTopology(mesh)

@@ -1,12 +1,12 @@
 import { z } from 'zod'
-import { angleDeg, bodyRef, lengthMm } from '@/core/recipe/fields'
-import { defineStep, type Facts } from '@/core/recipe/step'
-import { many, mm, num } from '@/core/recipe/say'
+import { angleDeg, bodyRef, lengthMm } from '@/core/step/fields'
+import { defineStep, type Facts } from '@/core/step/step'
+import { many, mm, num } from '@/core/base/say'
 import { refine as run, trianglesFor } from '@/core/mend/refine'
 import { meshArea, triangleCount } from '@/core/mesh/tri-mesh'
 import { deviation } from '@/core/prove/deviation'
-import { StepError } from '@/core/recipe/step-error'
-import { span } from '@/core/recipe/work'
+import { StepError } from '@/core/base/step-error'
+import { span } from '@/core/base/work'
 import { mendedPart } from './part'
 
 const most = 3_000_000

@@ -1,10 +1,10 @@
 import { z } from 'zod'
-import { bodyRef, regionRef } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { plural } from '@/core/recipe/say'
+import { bodyRef, regionRef } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { plural } from '@/core/base/say'
 import { keepTriangles, triangleCount } from '@/core/mesh/tri-mesh'
-import { resolveRegion } from '@/core/region/region'
-import { StepError } from '@/core/recipe/step-error'
+import { resolveRegion } from '@/core/find/region'
+import { StepError } from '@/core/base/step-error'
 import { mendedPart } from './part'
 
 export const removePicked = defineStep({

@@ -1,12 +1,12 @@
 import { z } from 'zod'
-import { bodyRef, choice, lengthMm } from '@/core/recipe/fields'
-import { defineStep, type Facts } from '@/core/recipe/step'
-import { many, mm, num } from '@/core/recipe/say'
-import { checkUp, faultCount, faultWords } from '@/core/mend/check-up'
+import { bodyRef, choice, lengthMm } from '@/core/step/fields'
+import { defineStep, type Facts } from '@/core/step/step'
+import { many, mm, num } from '@/core/base/say'
+import { checkUp, faultCount, faultWords } from '@/core/mesh/check-up'
 import { meshArea, triangleCount } from '@/core/mesh/tri-mesh'
 import { deviation } from '@/core/prove/deviation'
-import { StepError } from '@/core/recipe/step-error'
-import { span } from '@/core/recipe/work'
+import { StepError } from '@/core/base/step-error'
+import { span } from '@/core/base/work'
 import { defaultEdge, estimateReskin, reskin as run } from '@/core/skin/reskin'
 
 const most = 3_000_000

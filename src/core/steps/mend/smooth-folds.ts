@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { bodyRef, percent } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
+import { bodyRef, percent } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
 import { smoothFolds as smooth } from '@/core/mend/folds'
 import { mendedPart } from './part'
 

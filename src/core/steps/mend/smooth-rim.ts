@@ -1,7 +1,7 @@
 import { z } from 'zod'
-import { bodyRef, count, points } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { mm, plural } from '@/core/recipe/say'
+import { bodyRef, count, points } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { mm, plural } from '@/core/base/say'
 import { smoothRims } from '@/core/mend/smooth-rim'
 import { mendedPart } from './part'
 

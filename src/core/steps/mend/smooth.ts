@@ -1,9 +1,9 @@
 import { z } from 'zod'
-import { bodyRef, choice, count, percent, regionRef, toggle } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { mm, num } from '@/core/recipe/say'
+import { bodyRef, choice, count, percent, regionRef, toggle } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { mm, num } from '@/core/base/say'
 import { smooth as run } from '@/core/mend/smooth'
-import { resolveRegion } from '@/core/region/region'
+import { resolveRegion } from '@/core/find/region'
 import { mendedPart } from './part'
 
 export const smooth = defineStep({

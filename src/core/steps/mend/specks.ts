@@ -1,7 +1,7 @@
 import { z } from 'zod'
-import { bodyRef, choice, lengthMm, percent } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { plural } from '@/core/recipe/say'
+import { bodyRef, choice, lengthMm, percent } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { plural } from '@/core/base/say'
 import { clearSpecks as clear } from '@/core/mend/specks'
 import { mendedPart } from './part'
 

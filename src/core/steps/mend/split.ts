@@ -1,11 +1,11 @@
 import { z } from 'zod'
-import { isMesh } from '@/core/body/body'
-import { bodyRef, choice, lengthMm, newBody, toggle } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { facetSolid } from '@/core/kernels/open-cascade'
+import { isMesh } from '@/core/bodies/body'
+import { bodyRef, choice, lengthMm, newBody, toggle } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { facetSolid } from '@/core/kernels/exact/open-cascade'
 import { defaultChord } from '@/core/join/boolean'
 import { splitByMesh } from '@/core/split/trim'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 import { halved } from './halved'
 
 export const split = defineStep({

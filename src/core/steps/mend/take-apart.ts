@@ -1,10 +1,10 @@
 import { z } from 'zod'
-import type { Body } from '@/core/body/body'
-import { bodyRef, percent } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { plural } from '@/core/recipe/say'
+import type { Body } from '@/core/bodies/body'
+import { bodyRef, percent } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { plural } from '@/core/base/say'
 import { takeApart as apart } from '@/core/mend/take-apart'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 
 export const takeApart = defineStep({
   kind: 'mend/take-apart',

@@ -1,8 +1,8 @@
 import { z } from 'zod'
-import { bodyRef, choice, direction, newBody, point, toggle, viewLine } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
+import { bodyRef, choice, direction, newBody, point, toggle, viewLine } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
 import { trimByPlane, trimByView } from '@/core/split/trim'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 import { halved } from './halved'
 
 export const trim = defineStep({

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { bodyRef, count } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
+import { bodyRef, count } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
 import { untangle as run } from '@/core/mend/untangle'
 import { mendedPart } from './part'
 

@@ -1,7 +1,7 @@
 import { z } from 'zod'
-import { bodyRef, lengthMm } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { plural } from '@/core/recipe/say'
+import { bodyRef, lengthMm } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { plural } from '@/core/base/say'
 import { weldMesh } from '@/core/mesh/weld'
 import { mendedPart } from './part'
 

@@ -1,11 +1,11 @@
 import { z } from 'zod'
-import { skinOfBody } from '@/core/body/body'
-import { bodyRef, lengthMm } from '@/core/recipe/fields'
-import { defineStep, type Facts } from '@/core/recipe/step'
-import { num } from '@/core/recipe/say'
+import { skinOfBody } from '@/core/bodies/body'
+import { bodyRef, lengthMm } from '@/core/step/fields'
+import { defineStep, type Facts } from '@/core/step/step'
+import { num } from '@/core/base/say'
 import { diagonal, meshBounds } from '@/core/mesh/tri-mesh'
 import { deviation as run } from '@/core/prove/deviation'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 
 export const deviation = defineStep({
   kind: 'prove/deviation',

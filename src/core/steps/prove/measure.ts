@@ -1,8 +1,8 @@
 import { z } from 'zod'
-import { skinOfBody } from '@/core/body/body'
-import { bodyRef, choice, direction, touch } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { num } from '@/core/recipe/say'
+import { skinOfBody } from '@/core/bodies/body'
+import { bodyRef, choice, direction, touch } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { num } from '@/core/base/say'
 import { measure as run, measureKinds } from '@/core/prove/measure'
 
 const words = {

@@ -1,14 +1,14 @@
 import { z } from 'zod'
-import { bodyRefs, choice, lengthMm, outFile } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { many, num, plural } from '@/core/recipe/say'
-import { isMesh, type SolidBody } from '@/core/body/body'
+import { bodyRefs, choice, lengthMm, outFile } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { many, num, plural } from '@/core/base/say'
+import { isMesh, type SolidBody } from '@/core/bodies/body'
 import { writeFile } from '@/core/formats/write'
-import { facetSolid, writeStep } from '@/core/kernels/open-cascade'
+import { facetSolid, writeStep } from '@/core/kernels/exact/open-cascade'
 import { defaultChord } from '@/core/join/boolean'
 import { buildTopology } from '@/core/mesh/topology'
 import { concatMeshes } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 
 const endings: Record<string, string> = {
   stl: 'stl',

@@ -1,9 +1,9 @@
 import { z } from 'zod'
-import { bodyRef, toggle } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
+import { bodyRef, toggle } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
 import { translation } from '@/core/math/affine'
 import { boundsCentre } from '@/core/mesh/tri-mesh'
-import { bodyBounds } from '@/core/place/move-body'
+import { bodyBounds } from '@/core/kinds/move-body'
 import { placed } from './placing'
 
 export const centre = defineStep({

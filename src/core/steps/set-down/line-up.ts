@@ -1,10 +1,10 @@
 import { z } from 'zod'
-import { skinOfBody } from '@/core/body/body'
-import { bodyRef, choice, lengthMm, touch } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
+import { skinOfBody } from '@/core/bodies/body'
+import { bodyRef, choice, lengthMm, touch } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
 import { lineUp as place } from '@/core/place/three-touch'
-import { resolveTouch } from '@/core/place/touch'
-import { StepError } from '@/core/recipe/step-error'
+import { resolveTouch } from '@/core/find/touch'
+import { StepError } from '@/core/base/step-error'
 import { placed } from './placing'
 
 export const lineUp = defineStep({

@@ -1,7 +1,7 @@
 import { z } from 'zod'
-import { bodyRef, point } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { num } from '@/core/recipe/say'
+import { bodyRef, point } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { num } from '@/core/base/say'
 import { translation } from '@/core/math/affine'
 import { placed } from './placing'
 

@@ -1,9 +1,9 @@
 /** What all placing steps share: move one body, keep its name, say where it stands. */
-import type { Body } from '@/core/body/body'
+import type { Body } from '@/core/bodies/body'
 import type { Affine } from '@/core/math/affine'
-import { bodyBounds, moveBody } from '@/core/place/move-body'
+import { bodyBounds, moveBody } from '@/core/kinds/move-body'
 import { boundsSize } from '@/core/mesh/tri-mesh'
-import type { Facts, StepResult } from '@/core/recipe/step'
+import type { Facts, StepResult } from '@/core/step/step'
 
 const tidy = (v: readonly number[]) => v.map((x) => Number(x.toFixed(4)))
 

@@ -1,9 +1,9 @@
 import { z } from 'zod'
-import { bodyRef } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { mm } from '@/core/recipe/say'
+import { bodyRef } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { mm } from '@/core/base/say'
 import { translation } from '@/core/math/affine'
-import { bodyBounds } from '@/core/place/move-body'
+import { bodyBounds } from '@/core/kinds/move-body'
 import { placed } from './placing'
 
 export const restOnFloor = defineStep({

@@ -1,11 +1,11 @@
 import { z } from 'zod'
-import { bodyRef, choice, factor, lengthMm } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { mm, num } from '@/core/recipe/say'
+import { bodyRef, choice, factor, lengthMm } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { mm, num } from '@/core/base/say'
 import { about, scaling } from '@/core/math/affine'
 import { boundsCentre } from '@/core/mesh/tri-mesh'
-import { bodyBounds, bodySize } from '@/core/place/move-body'
-import { StepError } from '@/core/recipe/step-error'
+import { bodyBounds, bodySize } from '@/core/kinds/move-body'
+import { StepError } from '@/core/base/step-error'
 import { placed } from './placing'
 
 export const unitAndSize = defineStep({

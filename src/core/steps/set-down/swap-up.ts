@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { bodyRef, choice } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
+import { bodyRef, choice } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
 import { rotation, type Affine } from '@/core/math/affine'
 import { placed } from './placing'
 

@@ -1,9 +1,9 @@
 import { z } from 'zod'
-import { skinOfBody } from '@/core/body/body'
-import { bodyRef, choice, touch } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
+import { skinOfBody } from '@/core/bodies/body'
+import { bodyRef, choice, touch } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
 import { threeTouch as place } from '@/core/place/three-touch'
-import { resolveTouch } from '@/core/place/touch'
+import { resolveTouch } from '@/core/find/touch'
 import { placed } from './placing'
 
 const faces = ['under', 'top', 'front', 'back', 'left', 'right'] as const

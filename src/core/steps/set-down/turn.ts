@@ -1,11 +1,11 @@
 import { z } from 'zod'
-import { angleDeg, bodyRef, choice, direction } from '@/core/recipe/fields'
-import { defineStep } from '@/core/recipe/step'
-import { num } from '@/core/recipe/say'
+import { angleDeg, bodyRef, choice, direction } from '@/core/step/fields'
+import { defineStep } from '@/core/step/step'
+import { num } from '@/core/base/say'
 import { about, rotation } from '@/core/math/affine'
 import { normalize, type Vec3 } from '@/core/math/vec'
 import { boundsCentre } from '@/core/mesh/tri-mesh'
-import { bodyBounds } from '@/core/place/move-body'
+import { bodyBounds } from '@/core/kinds/move-body'
 import { placed } from './placing'
 
 export const turn = defineStep({

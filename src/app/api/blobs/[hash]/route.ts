@@ -1,4 +1,4 @@
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 import { database } from '@/server/db/client'
 import { requireHash, respond } from '@/server/http/respond'
 import { blobParts, blobSize } from '@/server/store/blobs'

@@ -2,7 +2,7 @@ import { cancelRun } from '@/server/compute/queue'
 import { database } from '@/server/db/client'
 import { requireId, respond } from '@/server/http/respond'
 import { runView } from '@/server/store/jobs'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 
 type Params = { params: Promise<{ id: string }> }
 export const GET = (request: Request, { params }: Params) =>

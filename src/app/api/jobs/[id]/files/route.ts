@@ -2,7 +2,7 @@ import { database } from '@/server/db/client'
 import { requireId, respond } from '@/server/http/respond'
 import { storeUpload } from '@/server/http/upload'
 import { addFile, jobState } from '@/server/store/jobs'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 
 export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
   respond(request, async () => {

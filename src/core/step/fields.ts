@@ -1,9 +1,9 @@
 /** The kinds of setting a step may have. Each carries what the form, the command line's schema and the documentation need. */
 import { z } from 'zod'
-import type { BodyKind } from '@/core/body/body'
-import { touchSchema } from '@/core/place/touch'
-import { regionSchema } from '@/core/region/region'
-import { viewLineSchema } from '@/core/split/view-line'
+import type { BodyKind } from '@/core/bodies/body'
+import { touchSchema } from '@/core/find/touch'
+import { regionSchema } from '@/core/find/region'
+import { viewLineSchema } from '@/core/find/view-line'
 
 /** What a field is, beside its type. Kept in the schema's own metadata, so it also shows in the JSON Schema. */
 export interface FieldInfo {

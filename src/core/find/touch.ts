@@ -1,12 +1,12 @@
 /** What a touch on a body means: the plane, axis, line or point found there. */
 import { z } from 'zod'
-import { boreAt, boreField, growFrom } from '@/core/holes/bore'
-import { axisFromNormals, fitCylinder } from '@/core/holes/cylinder-fit'
+import { boreAt, boreField, growFrom } from './bore'
+import { axisFromNormals, fitCylinder } from './cylinder-fit'
 import { symmetricEigen } from '@/core/math/eigen'
 import { dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { MeshSearch } from '@/core/mesh/closest'
 import { corners, crossOf, type TriMesh } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 
 const triple = z.tuple([z.number().finite(), z.number().finite(), z.number().finite()])
 

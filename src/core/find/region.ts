@@ -1,12 +1,12 @@
 /** A region is stored by how it was picked, in model space, and found anew on whatever the mesh has become. */
 import { z } from 'zod'
 import { dot, normalize, sub, type Vec3 } from '@/core/math/vec'
-import { findDegenerate, findDuplicates, findFolded } from '@/core/mend/defects'
+import { findDegenerate, findDuplicates, findFolded } from '@/core/mesh/defects'
 import { MeshSearch } from '@/core/mesh/closest'
 import { findSelfCrossings } from '@/core/mesh/self-crossing'
 import { buildTopology, findPieces, triangleOf, vertexTriangles, type Topology } from '@/core/mesh/topology'
 import { corners, crossOf, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 
 const triple = z.tuple([z.number().finite(), z.number().finite(), z.number().finite()]).readonly()
 const how = { mode: z.enum(['add', 'take']).default('add') }

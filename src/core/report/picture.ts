@@ -1,6 +1,6 @@
 /** A small picture of bodies for lists, drawn without a graphics card: depth buffer, flat shading, PNG (ISO/IEC 15948). */
 import { zlibSync } from 'fflate'
-import { isMesh, type Body } from './body'
+import { isMesh, type Body } from '@/core/bodies/body'
 
 const width = 480,
   height = 300,

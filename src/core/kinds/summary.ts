@@ -1,8 +1,8 @@
 /** The few facts of a body that every list and readout shows. */
-import { countHoles } from '@/core/mend/scraps'
+import { countHoles } from '@/core/mesh/scraps'
 import { buildTopology, findPieces } from '@/core/mesh/topology'
 import { boundsSize, meshArea, meshBounds, meshVolume, triangleCount, vertexCount } from '@/core/mesh/tri-mesh'
-import { isMesh, type Body, type BodyKind, type SolidFacts } from './body'
+import { isMesh, type Body, type BodyKind, type SolidFacts } from '@/core/bodies/body'
 
 export interface BodySummary {
   kind: BodyKind

@@ -1,9 +1,9 @@
 /** A step: one definition from which the form, the dependency order, the command line, validation and the documentation follow. */
 import type { z } from 'zod'
-import type { Body, MeshBody, SolidBody } from '@/core/body/body'
-import { isMesh } from '@/core/body/body'
-import { StepError } from './step-error'
-import type { Work } from './work'
+import type { Body, MeshBody, SolidBody } from '@/core/bodies/body'
+import { isMesh } from '@/core/bodies/body'
+import { StepError } from '@/core/base/step-error'
+import type { Work } from '@/core/base/work'
 
 export const stages = ['bring-in', 'set-down', 'mend', 'convert', 'build', 'fit-up', 'prove', 'send-out'] as const
 export type Stage = (typeof stages)[number]

@@ -1,9 +1,9 @@
 /** Which way triangles face: one way round within each piece, then outward. */
-import { NearestInGrid } from '@/core/mesh/nearest'
-import { buildTopology, findPieces, open, shared, triangleOf } from '@/core/mesh/topology'
-import { corners, crossOf, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { NearestInGrid } from './nearest'
+import { buildTopology, findPieces, open, shared, triangleOf } from './topology'
+import { corners, crossOf, triangleCount, type TriMesh } from './tri-mesh'
 import { normalize, type Vec3 } from '@/core/math/vec'
-import { checkStop, quiet, type Work } from '@/core/recipe/work'
+import { checkStop, quiet, type Work } from '@/core/base/work'
 
 export interface PieceFacts {
   /** Triangles of each piece. */

@@ -1,6 +1,6 @@
 /** Bad single triangles: without area, doubled, or folded over. */
-import { nextIn, prevIn, triangleOf, type Topology } from '@/core/mesh/topology'
-import { diagonal, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { nextIn, prevIn, triangleOf, type Topology } from './topology'
+import { diagonal, meshBounds, triangleCount, type TriMesh } from './tri-mesh'
 
 /** A triangle lower than this share of the diagonal has no area worth the name. */
 export const degenerateShare = 1e-7

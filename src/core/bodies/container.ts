@@ -1,6 +1,6 @@
 /** One self-describing byte form for every body: magic, JSON head, typed arrays aligned to 8 bytes. Little-endian throughout. */
 import type { Body, SolidFacts } from './body'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 
 /** The bytes "GBB1". */
 const magic = 0x31424247

@@ -1,7 +1,7 @@
 /** Scraps: small open pieces that float inside a hole of a larger piece, as a scanner leaves them where it lost most of a skin. */
 import { add, cross, dot, frame, length, scale, sub, type Vec3 } from '@/core/math/vec'
-import { findPieces, findRims, triangleOf, type Rim, type Topology } from '@/core/mesh/topology'
-import { crossOf, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { findPieces, findRims, triangleOf, type Rim, type Topology } from './topology'
+import { crossOf, vertex, type TriMesh } from './tri-mesh'
 
 export interface Scraps {
   /** Piece of each triangle. */

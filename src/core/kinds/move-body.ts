@@ -1,10 +1,10 @@
 /** Moves, turns, scales and mirrors bodies of any kind. */
-import { isMesh, type Body } from '@/core/body/body'
-import { transformSolid } from '@/core/kernels/open-cascade'
+import { isMesh, type Body } from '@/core/bodies/body'
+import { transformSolid } from '@/core/kernels/exact/open-cascade'
 import type { Affine } from '@/core/math/affine'
 import { dot, type Vec3 } from '@/core/math/vec'
 import { boundsSize, meshBounds, transformMesh, type Bounds } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 
 /** A body under an affine map; exact bodies take only even scaling. */
 export async function moveBody(body: Body, map: Affine): Promise<Body> {

@@ -1,11 +1,11 @@
 /** Adapter to the Open CASCADE kernel: exact bodies are made, combined, faceted, measured, read and written here and nowhere else. */
 import loadKernel, { type OpenCascadeInstance, type TopoDS_Shape } from 'replicad-opencascadejs'
-import type { SolidBody, SolidDisplay, SolidFacts } from '@/core/body/body'
+import type { SolidBody, SolidDisplay, SolidFacts } from '@/core/bodies/body'
 import type { Affine } from '@/core/math/affine'
 import type { Vec3 } from '@/core/math/vec'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
 import { weldMesh } from '@/core/mesh/weld'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 
 type Kernel = OpenCascadeInstance
 let loading: Promise<Kernel> | null = null

@@ -1,5 +1,5 @@
 /** What the server tells the bench about jobs and runs. */
-import type { BodySummary } from '@/core/body/summary'
+import type { BodySummary } from '@/core/kinds/summary'
 import type { StepReport } from '@/core/recipe/evaluate'
 import type { Recipe } from '@/core/recipe/recipe'
 

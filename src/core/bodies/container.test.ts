@@ -1,11 +1,11 @@
 import { describe, expect, it } from '@jest/globals'
 import fc from 'fast-check'
-import { makeCylinder } from '@/core/kernels/open-cascade'
+import { makeCylinder } from '@/core/kernels/exact/open-cascade'
 import { sphere } from '@/testing/shapes'
 import { decodeBody, encodeBody } from './container'
-import { hashBytes, hashText } from './hash'
-import { drawPicture } from './picture'
-import { summarize } from './summary'
+import { hashBytes, hashText } from '@/core/base/hash'
+import { drawPicture } from '@/core/report/picture'
+import { summarize } from '@/core/kinds/summary'
 
 describe('the container', () => {
   const mesh = {

@@ -2,7 +2,7 @@
 import { z } from 'zod'
 import { add, cross, dot, normalize, scale, sub, type Vec3 } from '@/core/math/vec'
 import type { Bounds, TriMesh } from '@/core/mesh/tri-mesh'
-import { StepError } from '@/core/recipe/step-error'
+import { StepError } from '@/core/base/step-error'
 
 const triple = z.tuple([z.number().finite(), z.number().finite(), z.number().finite()])
 

@@ -1,6 +1,6 @@
 /** What is wrong with a mesh, how much of it, and where. */
-import { cornerFans, buildTopology, findRims, nextIn, triangleOf } from '@/core/mesh/topology'
-import { findSelfCrossings } from '@/core/mesh/self-crossing'
+import { cornerFans, buildTopology, findRims, nextIn, triangleOf } from './topology'
+import { findSelfCrossings } from './self-crossing'
 import {
   boundsSize,
   corners,
@@ -11,9 +11,9 @@ import {
   vertex,
   vertexCount,
   type TriMesh,
-} from '@/core/mesh/tri-mesh'
+} from './tri-mesh'
 import type { Vec3 } from '@/core/math/vec'
-import { span, quiet, type Work } from '@/core/recipe/work'
+import { span, quiet, type Work } from '@/core/base/work'
 import { findDegenerate, findDuplicates, findFolded } from './defects'
 import { pieceFacts } from './orient'
 import { findScraps } from './scraps'
