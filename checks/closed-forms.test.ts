@@ -1,7 +1,11 @@
 /** Figures against closed forms, standards and open data; the source stands beside each. */
+import { meshBody } from '@/core/bodies/body'
 import { describe, expect, it } from '@jest/globals'
 import bunny from 'bunny'
-import { makeBlock, makeCylinder, combineSolids, facetSolid, readStep, writeStep } from '@/core/kernels/exact/open-cascade'
+import { makeBlock, makeCylinder } from '@/core/kernels/exact/primitives'
+import { combineSolids } from '@/core/kernels/exact/boolean'
+import { facetSolid } from '@/core/kernels/exact/triangles'
+import { readStep, writeStep } from '@/core/kernels/exact/step-file'
 import { boreAt, boreField, equalBores, findBores } from '@/core/find/bore'
 import { editHoles, sidesFor } from '@/core/holes/edit-hole'
 import { standardDiameter } from '@/core/holes/standards'
@@ -37,7 +41,7 @@ describe('exact bodies', () => {
     const common = await combineSolids('intersection', [a, b])
     expect(common.facts.volume / ((16 / 3) * r ** 3)).toBeCloseTo(1, 5)
     // The same through facets and mesh booleans, within what the chords cost.
-    const mesh = { kind: 'mesh' as const, mesh: (await facetSolid(a, 0.002)).mesh }
+    const mesh = meshBody((await facetSolid(a, 0.002)).mesh)
     const joined = await joinBodies(
       'intersection',
       [

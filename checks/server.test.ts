@@ -1,11 +1,12 @@
 /** The server's store against a PostgreSQL of its own, on loopback: history, bytes, and a database that goes away and comes back. */
+import { meshBody } from '@/core/bodies/body'
 import { afterAll, beforeAll, describe, expect, it } from '@jest/globals'
 import { spawnSync } from 'node:child_process'
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { hashBytes } from '@/core/base/hash'
-import { encodeBody } from '@/core/bodies/container'
+import { decodeBody, encodeBody } from '@/core/kinds/registry'
 import { evaluate } from '@/core/recipe/evaluate'
 import { emptyRecipe, type Recipe } from '@/core/recipe/recipe'
 import { quiet } from '@/core/base/work'
@@ -127,10 +128,14 @@ describe('bytes', () => {
     expect(await fileHashOf(db, job.id, 'none.stl')).toBeNull()
   })
   it('a body is kept with its summary', async () => {
-    const bytes = encodeBody({ kind: 'mesh', mesh: sphere(10, 3) })
+    const bytes = encodeBody(meshBody(sphere(10, 3)))
     const hash = await hashBytes(bytes)
-    await new DatabaseStore(db).keepBytes(hash, bytes, 'body')
-    expect((await summariesOf(db, [hash]))[hash]).toMatchObject({ kind: 'mesh', closed: true, triangles: 512 })
+    await new DatabaseStore(db).keepBytes(hash, bytes, decodeBody(bytes))
+    expect((await summariesOf(db, [hash]))[hash]).toMatchObject({
+      kind: 'mesh',
+      sound: true,
+      figures: { triangles: 512 },
+    })
   })
 })
 

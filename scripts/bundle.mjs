@@ -2,6 +2,7 @@
 import { build } from 'esbuild'
 import { existsSync, readdirSync, statSync } from 'node:fs'
 import path from 'node:path'
+import { writeRegistries } from './registries.mjs'
 
 const root = path.resolve(import.meta.dirname, '..')
 const entries = {
@@ -23,6 +24,7 @@ function newest(dir) {
 }
 
 export async function bundle() {
+  writeRegistries()
   const present = Object.fromEntries(Object.entries(entries).filter(([, f]) => existsSync(path.join(root, f))))
   const out = path.join(root, '.build')
   const source = Math.max(

@@ -1,4 +1,5 @@
 import { joinBodies } from '@/core/join/boolean'
+import { meshBody } from '@/core/bodies/body'
 import { manifoldKernel } from '@/core/kernels/manifold'
 import { translation } from '@/core/math/affine'
 import { transformMesh, type TriMesh } from '@/core/mesh/tri-mesh'
@@ -20,8 +21,8 @@ export async function boolean() {
         joinBodies(
           'union',
           [
-            { name: 'a', body: { kind: 'mesh', mesh: a } },
-            { name: 'b', body: { kind: 'mesh', mesh: b } },
+            { name: 'a', body: meshBody(a) },
+            { name: 'b', body: meshBody(b) },
           ],
           {},
           quiet,

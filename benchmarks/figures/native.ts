@@ -2,6 +2,7 @@
  * The same jobs done by CGAL 5.5 (Debian's libcgal-dev; `benchmarks/native/compare.cpp`): time of ours over time of the library's, one
  * process each, best of three, and how far either result lies from the truth. Named only: `benchmark native`.
  */
+import { meshBody } from '@/core/bodies/body'
 import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -191,8 +192,8 @@ export async function nativeFigures() {
         joinBodies(
           'union',
           [
-            { name: 'p', body: { kind: 'mesh', mesh: p } },
-            { name: 'q', body: { kind: 'mesh', mesh: q } },
+            { name: 'p', body: meshBody(p) },
+            { name: 'q', body: meshBody(q) },
           ],
           {},
           quiet,

@@ -1,16 +1,16 @@
 /** `checkup`: the facts of one file. */
-import { isMesh } from '@/core/bodies/body'
-import { decodeBody } from '@/core/bodies/container'
-import { checkUp } from '@/core/mesh/check-up'
-import { concatMeshes } from '@/core/mesh/tri-mesh'
+import { quiet } from '@/core/base/work'
+import { decodeBody, factsOf, kindOf } from '@/core/kinds/registry'
 import { bringIn } from './convert'
 
+/** The check-up facts of a file; a list of them when it holds several exact bodies. Meshes of one file are checked together. */
 export async function checkupFile(file: string, unit?: string): Promise<unknown> {
-  const { store, recipe, run } = await bringIn(file, unit)
+  const { store, recipe, run } = await bringIn(file, unit, 'together')
   const result = await run(recipe)
-  const bodies = []
-  for (const hash of result.bodies.values()) bodies.push(decodeBody(await store.bytes(hash)))
-  const meshes = bodies.filter(isMesh)
-  if (meshes.length) return checkUp(concatMeshes(meshes.map((m) => m.mesh))).facts
-  return bodies.length === 1 && !isMesh(bodies[0]) ? bodies[0].facts : bodies.map((b) => (isMesh(b) ? null : b.facts))
+  const all = []
+  for (const hash of result.bodies.values()) {
+    const body = decodeBody(await store.bytes(hash))
+    all.push(kindOf(body).check?.(body, quiet).facts ?? factsOf(body).figures)
+  }
+  return all.length === 1 ? all[0] : all
 }

@@ -11,6 +11,7 @@ import { quiet } from '@/core/base/work'
 export async function bringIn(
   file: string,
   unit: string | undefined,
+  parts?: 'together',
 ): Promise<{ store: MemoryStore; recipe: Recipe; run(recipe: Recipe): Promise<Evaluation> }> {
   const bytes = new Uint8Array(await readFile(file))
   const store = new MemoryStore()
@@ -20,7 +21,11 @@ export async function bringIn(
     format: 'glue-bench/recipe',
     version: 1,
     steps: [
-      { id: 'in', kind: 'bring-in/file', set: { file: path.basename(file), name: 'body', ...(unit ? { unit } : {}) } },
+      {
+        id: 'in',
+        kind: 'bring-in/file',
+        set: { file: path.basename(file), name: 'body', ...(unit ? { unit } : {}), ...(parts ? { parts } : {}) },
+      },
     ],
   })
   const run = async (r: Recipe) => {

@@ -1,10 +1,8 @@
 /** `run`: a recipe without a database. */
 import { mkdir, readFile, writeFile } from 'node:fs/promises'
 import path from 'node:path'
-import { isMesh } from '@/core/bodies/body'
-import { decodeBody } from '@/core/bodies/container'
+import { decodeBody, factsOf, kindOf } from '@/core/kinds/registry'
 import { hashBytes } from '@/core/base/hash'
-import { checkUp } from '@/core/mesh/check-up'
 import { evaluate, MemoryStore } from '@/core/recipe/evaluate'
 import { parseRecipe } from '@/core/recipe/recipe'
 import type { Facts } from '@/core/step/step'
@@ -66,7 +64,7 @@ export async function runRecipe(
       name,
       kind: body.kind,
       hash,
-      facts: (isMesh(body) ? checkUp(body.mesh).facts : body.facts) as unknown as Facts,
+      facts: (kindOf(body).check?.(body, quiet).facts ?? factsOf(body).figures) as Facts,
     })
   }
   return {

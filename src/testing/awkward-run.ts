@@ -4,6 +4,7 @@
  */
 import { checkUp, faultCount } from '@/core/mesh/check-up'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
+import { isMesh } from '@/core/bodies/body'
 import { StepError } from '@/core/base/step-error'
 import { runStep } from './run-step'
 import { awkward, box, shifted } from './shapes'
@@ -121,7 +122,7 @@ for (const [kind, set] of tools) {
     const r = await runStep(kind, { ...needs, ...set }, { m: mesh, cutter })
     o.said = r.said
     for (const b of Object.values(r.bodies))
-      if (b?.kind === 'mesh') {
+      if (b && isMesh(b)) {
         o.indices &&= b.mesh.triangles.every((v) => 3 * v < b.mesh.positions.length)
         if (finite(mesh)) o.finite &&= finite(b.mesh)
         if (neverWorse.has(kind) && finite(mesh)) {

@@ -1,6 +1,6 @@
 /** Runs one step on meshes by name, as the evaluation does, without store or cache. */
-import type { Body } from '@/core/bodies/body'
-import { requireMesh, requireNumbers, requireSolid, type StepResult } from '@/core/step/step'
+import { isMesh, meshBody, type Body } from '@/core/bodies/body'
+import { benchOf, type StepResult } from '@/core/step/step'
 import { quiet, type Work } from '@/core/base/work'
 import { stepOf } from '@/core/steps/registry'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
@@ -13,21 +13,16 @@ export async function runStep(
 ): Promise<StepResult> {
   const definition = stepOf(kind)!
   const parsed = definition.settings.strict().parse(settings)
-  const bodies = new Map<string, Body>(
-    Object.entries(meshes).map(([n, m]) => [n, 'kind' in m ? m : { kind: 'mesh', mesh: m }]),
-  )
-  const body = (name: string) => {
-    const b = bodies.get(name)
-    if (!b) throw new Error(`no body "${name}"`)
-    return definition.takesBadNumbers ? b : requireNumbers(name, b)
-  }
+  const bodies = new Map<string, Body>(Object.entries(meshes).map(([n, m]) => [n, 'kind' in m ? m : meshBody(m)]))
   return definition.run({
+    ...benchOf(definition, (name) => {
+      const b = bodies.get(name)
+      if (!b) throw new Error(`no body "${name}"`)
+      return b
+    }),
     settings: parsed,
     work,
-    body,
     names: new Set(bodies.keys()),
-    mesh: (n) => requireMesh(n, body(n)),
-    solid: (n) => requireSolid(n, body(n)),
     file: () => Promise.reject(new Error('no files here')),
   })
 }
@@ -35,6 +30,6 @@ export async function runStep(
 /** The mesh a step gave under a name. */
 export function meshOf(result: StepResult, name: string): TriMesh {
   const b = result.bodies[name]
-  if (b?.kind !== 'mesh') throw new Error(`no mesh "${name}"`)
+  if (!b || !isMesh(b)) throw new Error(`no mesh "${name}"`)
   return b.mesh
 }

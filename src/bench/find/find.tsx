@@ -1,7 +1,8 @@
 'use client'
 /** Find: type any tool, body, step or setting; Enter runs it. */
 import { Search } from 'lucide-react'
-import { useEffect, useMemo, useState } from 'react'
+import { useCombobox } from 'downshift'
+import { useMemo, useState } from 'react'
 import { Form } from 'react-bootstrap'
 import { fieldsOf } from '@/core/step/fields'
 import type { RecipeStep } from '@/core/recipe/recipe'
@@ -44,7 +45,6 @@ interface Props {
 export function Find({ steps, bodies, take, edit }: Props) {
   const { set, lookAt } = useBench.getState()
   const [typed, setTyped] = useState('')
-  const [at, setAt] = useState(0)
   const entries = useMemo<FindEntry[]>(
     () => [
       ...allSteps.map((s) => ({
@@ -63,11 +63,11 @@ export function Find({ steps, bodies, take, edit }: Props) {
         words: `${b.name} body`,
         run: () => {
           set({ selected: b.name })
-          if (b.summary)
+          if (b.facts)
             lookAt(
               'Fit',
-              b.summary.min.map((v, k) => v + b.summary!.size[k] / 2) as unknown as [number, number, number],
-              Math.max(...b.summary.size),
+              b.facts.min.map((v, k) => v + b.facts!.size[k] / 2) as unknown as [number, number, number],
+              Math.max(...b.facts.size),
             )
         },
       })),
@@ -89,13 +89,20 @@ export function Find({ steps, bodies, take, edit }: Props) {
     [steps, bodies, take, edit, set, lookAt],
   )
   const found = matchEntries(entries, typed)
-  useEffect(() => setAt(0), [typed])
   const close = () => set({ finding: false })
-  const run = (e: FindEntry | undefined) => {
-    if (!e) return
-    close()
-    e.run()
-  }
+  const { getInputProps, getMenuProps, getItemProps, highlightedIndex } = useCombobox<FindEntry>({
+    items: found,
+    isOpen: true,
+    defaultHighlightedIndex: 0,
+    inputValue: typed,
+    itemToString: (e) => e?.title ?? '',
+    onInputValueChange: ({ inputValue }) => setTyped(inputValue),
+    onSelectedItemChange: ({ selectedItem }) => {
+      if (!selectedItem) return
+      close()
+      selectedItem.run()
+    },
+  })
   return (
     <div
       className="find-box"
@@ -105,41 +112,20 @@ export function Find({ steps, bodies, take, edit }: Props) {
     >
       <div role="dialog" aria-modal="true" aria-label="Find">
         <Form.Control
-          autoFocus
-          placeholder="Find a tool, body, step or setting"
-          aria-label="Find a tool, body, step or setting"
-          role="combobox"
-          aria-expanded="true"
-          aria-controls="find-list"
-          aria-activedescendant={found[at] ? `find-${at}` : undefined}
-          value={typed}
-          onChange={(e) => setTyped(e.target.value)}
-          onKeyDown={(e) => {
-            if (e.key === 'ArrowDown') {
-              e.preventDefault()
-              setAt(Math.min(at + 1, found.length - 1))
-            } else if (e.key === 'ArrowUp') {
-              e.preventDefault()
-              setAt(Math.max(at - 1, 0))
-            } else if (e.key === 'Enter') {
-              e.preventDefault()
-              run(found[at])
-            } else if (e.key === 'Escape') {
+          {...getInputProps({
+            autoFocus: true,
+            placeholder: 'Find a tool, body, step or setting',
+            'aria-label': 'Find a tool, body, step or setting',
+            onKeyDown: (e) => {
+              if (e.key !== 'Escape') return
               e.stopPropagation()
               close()
-            }
-          }}
+            },
+          })}
         />
-        <ul id="find-list" role="listbox" aria-label="Found">
-          {found.map((e, i) => (
-            <li
-              key={e.key}
-              id={`find-${i}`}
-              role="option"
-              aria-selected={i === at}
-              onMouseMove={() => setAt(i)}
-              onClick={() => run(e)}
-            >
+        <ul {...getMenuProps({ 'aria-label': 'Found' })}>
+          {found.map((e, index) => (
+            <li key={e.key} {...getItemProps({ item: e, index })} aria-selected={highlightedIndex === index}>
               <Search size={14} className="soft m-0" aria-hidden="true" />
               {e.title}
               <span className="soft">{e.note}</span>

@@ -1,23 +1,27 @@
 /** Runs beside the screen: loads bodies, makes them ready to draw, and answers hover and picks on the same core as the server. */
 import { expose, transfer } from 'comlink'
-import { decodeBody } from '@/core/bodies/container'
 import { isMesh, type Body } from '@/core/bodies/body'
 import { boreAt, boreField, findBores, type Bore, type BoreField } from '@/core/find/bore'
-import { alongAxis } from '@/core/find/cylinder-fit'
-import { addScaled, cross, dot, frame, length, normalize, sub, type Vec3 } from '@/core/math/vec'
+import { pointedBore } from '@/core/find/pointed-bore'
+import { applyPick, pickField, type PickField, type Region } from '@/core/find/region'
+import { snapAt, type Snap } from '@/core/find/snap'
+import type { Part, PartSort } from '@/core/kinds/kind'
+import { drawPart, pointedPart, type PointedPart } from '@/core/kinds/pointed-part'
+import { decodeBody, kindOf, shownSkin } from '@/core/kinds/registry'
+import { buffersOf, shadeBody, type Shaded } from '@/core/kinds/shade'
+import { addScaled, frame, normalize, type Vec3 } from '@/core/math/vec'
 import { MeshSearch } from '@/core/mesh/closest'
 import { findPieces, buildTopology } from '@/core/mesh/topology'
-import { triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
-import { applyPick, pickField, type PickField, type Region } from '@/core/find/region'
+import { triangleNormals, trianglesAsPoints, type TriMesh } from '@/core/mesh/tri-mesh'
 import { referenceOf, signedDistance, type Reference } from '@/core/prove/deviation'
+import { sectionLines } from '@/core/section/section-lines'
 import { Slicer } from '@/core/section/slice'
-import { shadeMesh, type Shaded } from './shade'
 
 interface Held {
-  slicer?: Slicer
-  reference?: Reference
   body: Body
   mesh: TriMesh
+  slicer?: Slicer
+  reference?: Reference
   search?: MeshSearch
   field?: PickField
   bores?: BoreField
@@ -32,10 +36,7 @@ function hold(hash: string): Promise<Held> {
     h = fetch(`/api/blobs/${hash}`).then(async (r) => {
       if (!r.ok) throw new Error(`body ${hash.slice(0, 8)} could not be loaded (${r.status})`)
       const body = decodeBody(new Uint8Array(await r.arrayBuffer()))
-      return {
-        body,
-        mesh: isMesh(body) ? body.mesh : { positions: body.display.positions, triangles: body.display.triangles },
-      }
+      return { body, mesh: shownSkin(body) }
     })
     held.set(hash, h)
     h.catch(() => held.delete(hash))
@@ -46,21 +47,14 @@ function hold(hash: string): Promise<Held> {
 const searchOf = (h: Held) => (h.search ??= new MeshSearch(h.mesh))
 const fieldOf = (h: Held) => (h.field ??= pickField(h.mesh, searchOf(h)))
 const boresOf = (h: Held) => (h.bores ??= boreField(h.mesh))
+const boreListOf = (h: Held) => (h.boreList ??= findBores(boresOf(h)))
 
-function trianglesAsPoints(mesh: TriMesh, list: ArrayLike<number>): Float32Array {
-  const out = new Float32Array(9 * list.length)
-  for (let i = 0; i < list.length; i++)
-    for (let c = 0; c < 3; c++) {
-      const v = 3 * mesh.triangles[3 * list[i] + c]
-      out.set(mesh.positions.subarray(v, v + 3), 9 * i + 3 * c)
-    }
-  return out
-}
+/** Looking for bores on larger meshes would hold up the pointer. */
+const mostForBores = 500_000
 
-/** Something exact near a hit that a click means: a corner, the middle of an edge, or the middle of a bore. */
-export interface Snap {
-  kind: 'corner' | 'edge' | 'centre'
-  point: Vec3
+export interface PickBody {
+  name: string
+  hash: string
 }
 export interface Hit {
   snap?: Snap
@@ -71,24 +65,32 @@ export interface Hit {
   triangle: number
   distance: number
 }
-export interface BoreHit {
+export interface BoreHit extends Pick<Bore, 'centre' | 'axis' | 'diameter' | 'depth' | 'through' | 'rms'> {
   name: string
   hash: string
-  centre: Vec3
-  axis: Vec3
-  diameter: number
-  depth: number
-  through: boolean
   at: Vec3
-  rms: number
   points: Float32Array
+}
+export interface PartHit extends PointedPart {
+  name: string
+  hash: string
+  /** Where on the part the pointer is. */
+  at: Vec3
+}
+
+const normalAt = (h: Held, triangle: number): Vec3 => {
+  const n = triangleNormals({
+    positions: h.mesh.positions,
+    triangles: h.mesh.triangles.slice(3 * triangle, 3 * triangle + 3),
+  })
+  return [n[0], n[1], n[2]]
 }
 
 const api = {
   /** What is needed to draw a body; the arrays travel, nothing is copied. */
   async display(hash: string): Promise<Shaded> {
-    const shaded = shadeMesh((await hold(hash)).body)
-    return transfer(shaded, [shaded.positions.buffer, shaded.normals.buffer, shaded.index.buffer, shaded.lines.buffer])
+    const shaded = shadeBody((await hold(hash)).body)
+    return transfer(shaded, buffersOf(shaded))
   },
 
   /** Colour number of the piece of each corner, for "own colours". */
@@ -116,88 +118,69 @@ const api = {
   },
 
   /** Nearest body under a ray. */
-  async pick(bodies: { name: string; hash: string }[], origin: Vec3, direction: Vec3): Promise<Hit | null> {
+  async pick(bodies: PickBody[], origin: Vec3, direction: Vec3): Promise<Hit | null> {
     let best: Hit | null = null
     for (const { name, hash } of bodies) {
       const h = await hold(hash)
       const hit = searchOf(h).first(origin, direction)
       if (!hit || (best && best.distance <= hit.distance)) continue
-      const n = (
-        h.field?.normals ??
-        triangleNormals({
-          positions: h.mesh.positions,
-          triangles: h.mesh.triangles.slice(3 * hit.triangle, 3 * hit.triangle + 3),
-        })
-      ).subarray(h.field ? 3 * hit.triangle : 0)
-      best = {
-        name,
-        hash,
-        point: hit.point,
-        normal: [n[0], n[1], n[2]],
-        triangle: hit.triangle,
-        distance: hit.distance,
-      }
+      best = { name, hash, normal: normalAt(h, hit.triangle), ...hit }
     }
     return best
   },
 
   /** A hit with what it snaps to within `reach` mm: fitted centres of bores first, then corners, then edges. */
-  async touch(
-    bodies: { name: string; hash: string }[],
-    origin: Vec3,
-    direction: Vec3,
-    reach: number,
-  ): Promise<Hit | null> {
+  async touch(bodies: PickBody[], origin: Vec3, direction: Vec3, reach: number): Promise<Hit | null> {
     let hit = await api.pick(bodies, origin, direction)
     // Just beside an outline a corner or edge is still meant: rays round about find the body, and only a snap counts.
     const beside = !hit
     const [x, y] = frame(normalize(direction))
     for (let i = 0; i < 8 && !hit; i++) {
       const a = (Math.PI / 4) * i
-      hit = await api.pick(
-        bodies,
-        addScaled(addScaled(origin, x, reach * Math.cos(a)), y, reach * Math.sin(a)),
-        direction,
-      )
+      const from = addScaled(addScaled(origin, x, reach * Math.cos(a)), y, reach * Math.sin(a))
+      hit = await api.pick(bodies, from, direction)
     }
     if (!hit) return null
     const h = await hold(hit.hash)
-    const { positions: p, triangles: k } = h.mesh
-    const corner = (c: number): Vec3 => {
-      const v = 3 * k[3 * hit.triangle + c]
-      return [p[v], p[v + 1], p[v + 2]]
+    const snap = snapAt({
+      mesh: h.mesh,
+      triangle: hit.triangle,
+      point: hit.point,
+      reach,
+      beside: beside ? { origin, direction } : undefined,
+      bores: !beside && h.mesh.triangles.length < 3 * mostForBores ? boreListOf(h) : [],
+    })
+    return snap ? { ...hit, snap } : beside ? null : hit
+  },
+
+  /** The face or edge under a ray. */
+  async part(
+    bodies: PickBody[],
+    origin: Vec3,
+    direction: Vec3,
+    reach: number,
+    want: PartSort | 'any',
+  ): Promise<PartHit | null> {
+    const hit = await api.pick(bodies, origin, direction)
+    // An edge seen from just outside belongs to the body beside the ray.
+    const order = hit ? [{ name: hit.name, hash: hit.hash }] : bodies
+    for (const { name, hash } of order) {
+      const { body } = await hold(hash)
+      const found = pointedPart(body, { origin, direction: normalize(direction) }, hit, reach, want)
+      if (found) return { name, hash, at: hit?.point ?? found.part.at, ...found }
     }
-    const tri = [corner(0), corner(1), corner(2)]
-    const { point } = hit
-    const away = beside
-      ? (q: Vec3) => length(cross(sub(q, origin), normalize(direction)))
-      : (q: Vec3) => length(sub(q, point))
-    if (!beside && h.mesh.triangles.length < 1_500_000) {
-      h.boreList ??= findBores(boresOf(h))
-      for (const b of h.boreList)
-        for (const end of [-0.5, 0.5]) {
-          // The rim of a bore stands for its middle.
-          const mouth: Vec3 = [0, 1, 2].map((i) => b.centre[i] + end * b.depth * b.axis[i]) as unknown as Vec3
-          const d = sub(point, mouth)
-          const along = dot(d, b.axis)
-          if (
-            Math.abs(along) < reach &&
-            Math.abs(Math.sqrt(Math.max(0, dot(d, d) - along * along)) - b.diameter / 2) < reach
-          )
-            return { ...hit, snap: { kind: 'centre', point: mouth } }
-        }
-    }
-    const near = tri.reduce((a, b) => (away(b) < away(a) ? b : a))
-    if (away(near) < reach) return { ...hit, snap: { kind: 'corner', point: near } }
-    for (let c = 0; c < 3; c++) {
-      const a = tri[c],
-        b = tri[(c + 1) % 3]
-      const e = sub(b, a)
-      const t = Math.max(0, Math.min(1, dot(sub(point, a), e) / (dot(e, e) || 1)))
-      const q: Vec3 = [a[0] + t * e[0], a[1] + t * e[1], a[2] + t * e[2]]
-      if (away(q) < (beside ? reach : reach / 2)) return { ...hit, snap: { kind: 'edge', point: q } }
-    }
-    return beside ? null : hit
+    return null
+  },
+
+  /** What is drawn of a face or edge of a body. */
+  async drawPart(hash: string, sort: PartSort, index: number): Promise<Pick<PointedPart, 'triangles' | 'lines'>> {
+    return drawPart((await hold(hash)).body, sort, index)
+  },
+
+  /** What is known of a face or edge of a body. */
+  async partFacts(hash: string, sort: PartSort, index: number): Promise<Part | null> {
+    const { body } = await hold(hash)
+    return kindOf(body).parts?.list(body, sort)[index] ?? null
   },
 
   /** The filled section face of a body; about 20 ms for a million triangles. */
@@ -208,19 +191,7 @@ const api = {
   ): Promise<{ face: Float32Array; lines: Float32Array; area: number }> {
     const h = await hold(hash)
     const s = (h.slicer ??= new Slicer(h.mesh)).slice(normal, offset)
-    let n = 0
-    for (const l of s.loops) n += l.points.length + (l.closed ? 3 : 0)
-    const lines = new Float32Array(2 * n)
-    let o = 0
-    for (const l of s.loops)
-      for (let i = 0; i < l.points.length; i += 3) {
-        const j = i + 3 < l.points.length ? i + 3 : l.closed ? 0 : i
-        for (let c = 0; c < 3; c++) {
-          lines[o + c] = l.points[i + c]
-          lines[o + 3 + c] = l.points[j + c]
-        }
-        o += 6
-      }
+    const lines = sectionLines(s.loops)
     const face = s.face.slice()
     return transfer({ face, lines, area: s.area }, [face.buffer, lines.buffer])
   },
@@ -256,44 +227,23 @@ const api = {
   },
 
   /** The bore a ray points at: the wall it hits, or the nearest mouth it passes through or close by. */
-  async bore(bodies: { name: string; hash: string }[], origin: Vec3, direction: Vec3): Promise<BoreHit | null> {
+  async bore(bodies: PickBody[], origin: Vec3, direction: Vec3): Promise<BoreHit | null> {
     const hit = await api.pick(bodies, origin, direction)
-    const give = (name: string, hash: string, h: Held, b: Bore, at: Vec3): BoreHit => ({
-      name,
-      hash,
-      centre: b.centre,
-      axis: b.axis,
-      diameter: b.diameter,
-      depth: b.depth,
-      through: b.through,
-      rms: b.rms,
+    const give = (b: PickBody, h: Held, { triangles, ...bore }: Bore, at: Vec3): BoreHit => ({
+      ...bore,
+      name: b.name,
+      hash: b.hash,
       at,
-      points: trianglesAsPoints(h.mesh, b.triangles),
+      points: trianglesAsPoints(h.mesh, triangles),
     })
-    let best: { d: number; make: () => BoreHit } | null = null
-    for (const { name, hash } of bodies) {
-      const h = await hold(hash)
+    let best: { off: number; make: () => BoreHit } | null = null
+    for (const b of bodies) {
+      const h = await hold(b.hash)
       if (!isMesh(h.body)) continue
-      h.boreList ??= findBores(boresOf(h))
-      for (const b of h.boreList) {
-        if (hit?.hash === hash && b.triangles.includes(hit.triangle)) return give(name, hash, h, b, hit.point)
-        for (const end of [-0.5, 0.5]) {
-          const mouth: Vec3 = [0, 1, 2].map((k) => b.centre[k] + end * b.depth * b.axis[k]) as unknown as Vec3
-          const slope = dot(direction, b.axis)
-          if (Math.abs(slope) < 0.05) continue
-          const t = dot(sub(mouth, origin), b.axis) / slope
-          if (t <= 0 || (hit && t > hit.distance + b.depth + b.diameter)) continue
-          const p: Vec3 = [origin[0] + t * direction[0], origin[1] + t * direction[1], origin[2] + t * direction[2]]
-          const off = Math.hypot(...sub(p, mouth)) - b.diameter / 2
-          if (off > 0.6 * b.diameter) continue
-          const d = Math.max(0, off) + 1e-3 * t
-          // A wall point to store: on the bore's surface, half-way down.
-          const side = sub(p, alongAxis(p, b.centre, b.axis).foot)
-          const l = Math.hypot(...side) || 1
-          const at: Vec3 = [0, 1, 2].map((k) => b.centre[k] + (side[k] / l) * (b.diameter / 2)) as unknown as Vec3
-          if (!best || d < best.d) best = { d, make: () => give(name, hash, h, b, at) }
-        }
-      }
+      const own = hit?.hash === b.hash
+      const found = pointedBore(boreListOf(h), { origin, direction }, hit && { ...hit, own })
+      if (found && (!best || found.off < best.off))
+        best = { off: found.off, make: () => give(b, h, found.bore, found.at) }
     }
     if (best) return best.make()
     if (!hit) return null
@@ -301,7 +251,7 @@ const api = {
     if (!isMesh(h.body)) return null
     const f = boresOf(h)
     const b = boreAt(f, hit.point, hit.triangle, 0.01 * f.scale)
-    return b ? give(hit.name, hit.hash, h, b, hit.point) : null
+    return b ? give(hit, h, b, hit.point) : null
   },
 
   /** Lets go of bodies that are not on the bench any more. */

@@ -4,16 +4,13 @@ import { Blend, Columns2, Eye, EyeOff, Focus, Palette } from 'lucide-react'
 import type { BenchBody } from '@/bench/state/job'
 import { colourOf, palette, useBench } from '@/bench/state/store'
 
-export function badgeOf(b: BenchBody): { text: string; ok: boolean } {
-  const s = b.summary
-  if (!s) return { text: '…', ok: true }
-  if (s.closed) return { text: `${s.kind} · closed`, ok: true }
-  if (s.holes) return { text: `${s.kind} · ${s.holes} ${s.holes === 1 ? 'hole' : 'holes'}`, ok: false }
-  return { text: `${s.kind} · ${s.nonManifoldEdges ? 'not manifold' : 'open'}`, ok: false }
+export function badgeOf({ facts }: Pick<BenchBody, 'facts'>): { text: string; ok: boolean } {
+  return facts ? { text: `${facts.kind} · ${facts.badge}`, ok: facts.sound } : { text: '…', ok: true }
 }
 
 export function Bodies({ bodies }: { bodies: BenchBody[] }) {
-  const { looks, selected } = useBench()
+  const looks = useBench((s) => s.looks)
+  const selected = useBench((s) => s.selected)
   const { look, set } = useBench.getState()
   const shown = bodies.filter((b) => !looks[b.name]?.hidden).length
   const alone = (name: string) =>
@@ -29,7 +26,7 @@ export function Bodies({ bodies }: { bodies: BenchBody[] }) {
       {bodies.map((b, i) => {
         const l = looks[b.name] ?? {}
         const badge = badgeOf(b)
-        const colour = colourOf(looks, b.name, i)
+        const colour = colourOf(looks, b, i)
         return (
           <div
             key={b.name}
@@ -56,7 +53,8 @@ export function Bodies({ bodies }: { bodies: BenchBody[] }) {
             <button
               type="button"
               className="name"
-              onClick={() => set({ selected: b.name })}
+              title={b.name}
+              onClick={() => set({ selected: b.name, part: null })}
               aria-pressed={selected === b.name}
             >
               {b.name}

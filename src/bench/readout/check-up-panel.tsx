@@ -13,7 +13,7 @@ const noFaults: Fault[] = []
 
 export function useCheckUp(job: string, bodies: BenchBody[]) {
   const of = useBench((s) => s.checkUpOf)
-  const body = bodies.find((b) => b.name === of && b.summary?.kind === 'mesh')
+  const body = bodies.find((b) => b.name === of && b.facts?.can.includes('check'))
   const query = useQuery({
     queryKey: ['check-up', body?.hash ?? ''],
     queryFn: () => getCheckUp(job, body!.hash),
@@ -43,19 +43,23 @@ export function useCheckUp(job: string, bodies: BenchBody[]) {
   }
 }
 
-const rowsOf = (f: CheckUpFacts): [string, number][] => [
-  ['holes', holeCount(f)],
-  ['scraps in holes', f.holes.length - holeCount(f)],
-  ['stray pieces', f.pieces - 1],
-  ['folds', f.folded],
-  ['self-crossings', f.selfCrossings],
-  ['non-manifold edges', f.nonManifoldEdges],
-  ['non-manifold vertices', f.nonManifoldVertices],
-  ['flipped edges', f.flippedEdges],
-  ['inside-out pieces', f.insideOutPieces],
-  ['degenerate', f.degenerate],
-  ['duplicates', f.duplicates],
-]
+/** Kinds of fault with their counts; a body of another kind than a mesh has none of them. */
+const rowsOf = (f: CheckUpFacts): [string, number][] =>
+  f.holes === undefined
+    ? []
+    : [
+        ['holes', holeCount(f)],
+        ['scraps in holes', f.holes.length - holeCount(f)],
+        ['stray pieces', f.pieces - 1],
+        ['folds', f.folded],
+        ['self-crossings', f.selfCrossings],
+        ['non-manifold edges', f.nonManifoldEdges],
+        ['non-manifold vertices', f.nonManifoldVertices],
+        ['flipped edges', f.flippedEdges],
+        ['inside-out pieces', f.insideOutPieces],
+        ['degenerate', f.degenerate],
+        ['duplicates', f.duplicates],
+      ]
 
 export function CheckUpPanel({ check }: { check: ReturnType<typeof useCheckUp> }) {
   const fault = useBench((s) => s.fault)

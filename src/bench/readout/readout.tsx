@@ -1,43 +1,80 @@
-'use client'
-/** The facts of the picked body. */
-import { unitsInMm } from '@/core/formats/units'
+/** The facts of the picked body, and of the face or edge that was picked on it. */
+import { useQuery } from '@tanstack/react-query'
 import { many, num, sizeText, volumeText } from '@/core/base/say'
+import { unitsInMm } from '@/core/formats/units'
+import type { FactRow } from '@/core/kinds/kind'
+import { picking } from '@/bench/picking/client'
 import type { BenchBody } from '@/bench/state/job'
+import { useBench } from '@/bench/state/store'
 
 /** Density of PETG filament, g/cm³ (common practice, no source). */
 const petg = 1.27
 
+/** A row as it is shown. */
+export function rowText({ value, as }: FactRow): string {
+  if (typeof value !== 'number') return Array.isArray(value) ? sizeText(value as number[]) : String(value)
+  if (as === 'count') return many(value)
+  if (as === 'volume') return volumeText(value)
+  if (as === 'area') return `${num(value / 100, 1)} cm²`
+  return as === 'length' ? `${num(value, 3)} mm` : String(value)
+}
+
+const List = ({ rows }: { rows: readonly (readonly [string, string])[] }) => (
+  <dl className="figures readout">{rows.map(([k, v]) => [<dt key={k}>{k}</dt>, <dd key={`${k}-v`}>{v}</dd>])}</dl>
+)
+
 export function Readout({ body }: { body: BenchBody | undefined }) {
-  const s = body?.summary
-  if (!body || !s) return null
-  const rows: [string, string][] = [['Size', sizeText(s.size)]]
-  if (s.exact) {
-    rows.push(['Faces', many(s.exact.faces)])
-    const kinds = Object.entries(s.exact.faceKinds)
-      .filter(([, n]) => n)
-      .map(([k, n]) => `${n} ${k}`)
-    rows.push(['Kinds', kinds.join(', ')])
-  } else rows.push(['Triangles', many(s.triangles)], ['Vertices', many(s.vertices ?? 0)])
-  if (s.pieces > 1) rows.push(['Pieces', many(s.pieces)])
-  if (!s.closed) rows.push(['Holes', many(s.holes)], ['Open edges', many(s.openEdges)])
-  if (s.closed) rows.push(['Volume', volumeText(s.volume)], ['In PETG', `${num((s.volume / 1000) * petg, 1)} g`])
-  rows.push(['Area', `${num(s.area / 100, 1)} cm²`])
+  const f = body?.facts
+  if (!body || !f) return null
+  const rows: [string, string][] = [['Size', sizeText(f.size)]]
+  for (const r of f.rows) {
+    rows.push([r.label, rowText(r)])
+    if (r.key === 'volume') rows.push(['In PETG', `${num((Number(r.value) / 1000) * petg, 1)} g`])
+  }
   return (
     <section aria-label="Readout" data-testid="readout" className="mb-3">
       <div className="panel-head">
         <h2>Readout</h2>
-        <span className="small soft">{body.name}</span>
+        <span className="small soft name-end" title={body.name}>
+          {body.name}
+        </span>
       </div>
-      <dl className="figures readout">{rows.map(([k, v]) => [<dt key={k}>{k}</dt>, <dd key={`${k}-v`}>{v}</dd>])}</dl>
+      <List rows={rows} />
+      <PartFacts body={body} />
       <details className="small mt-1">
         <summary className="soft">Size in other units</summary>
-        <dl className="figures readout mt-1">
-          {(['cm', 'inch', 'm'] as const).map((u) => [
-            <dt key={u}>{u}</dt>,
-            <dd key={`${u}-v`}>{s.size.map((v) => num(v / unitsInMm[u], u === 'm' ? 4 : 3)).join(' × ')}</dd>,
-          ])}
-        </dl>
+        <div className="mt-1">
+          <List
+            rows={(['cm', 'inch', 'm'] as const).map(
+              (u) => [u, f.size.map((v) => num(v / unitsInMm[u], u === 'm' ? 4 : 3)).join(' × ')] as const,
+            )}
+          />
+        </div>
       </details>
     </section>
+  )
+}
+
+/** The picked face or edge: what it is, its lasting name, its size. */
+function PartFacts({ body }: { body: BenchBody }) {
+  const part = useBench((s) => (s.selected === body.name ? s.part : null))
+  const { data } = useQuery({
+    queryKey: ['part', body.hash, part?.sort, part?.index],
+    queryFn: () => picking().partFacts(body.hash, part!.sort, part!.index),
+    enabled: !!part && !!body.facts?.can.includes('parts'),
+    staleTime: Infinity,
+  })
+  if (!part || !data) return null
+  const rows: [string, string][] = [['Name', data.name]]
+  if (data.radius !== undefined) rows.push(['Diameter', `${num(2 * data.radius, 4)} mm`])
+  if (data.length !== undefined) rows.push(['Length', `${num(data.length, 4)} mm`])
+  if (data.area !== undefined) rows.push(['Area', `${num(data.area, 2)} mm²`])
+  return (
+    <div data-testid="part-facts">
+      <h3 className="part-head">
+        {part.sort === 'face' ? 'Face' : 'Edge'}: {data.shape === 'bspline' ? 'free form' : data.shape}
+      </h3>
+      <List rows={rows} />
+    </div>
   )
 }

@@ -5,75 +5,31 @@ import type { JobState } from '@/core/recipe/job-state'
 import type { StepReport } from '@/core/recipe/evaluate'
 import { cannotMove } from '@/core/recipe/dependents'
 import type { Recipe, RecipeStep } from '@/core/recipe/recipe'
+import { fieldsOf } from '@/core/step/fields'
 import { stepOf } from '@/core/steps/registry'
 import { blobUrl } from '@/bench/state/api'
 import type { Progress } from '@/bench/state/job'
-import { useBench } from '@/bench/state/store'
-import { ToolIcon } from '@/bench/tray/icons'
-import type { GhostState } from '@/bench/cards/use-ghost'
+import { tell, useBench } from '@/bench/state/store'
+import { useTool } from '@/bench/state/tool'
+import { ToolIcon } from '@/bench/tools/registry'
+import type { GhostState } from '@/bench/ghost/ghost-state'
 
-const words: Record<string, string> = {
-  'bring-in/file': 'Brought in',
-  'bring-in/practice-scan': 'Scanned',
-  'set-down/size': 'Scaled',
-  'set-down/centre': 'Centred',
-  'set-down/rest': 'Rested on the floor:',
-  'set-down/face-to-floor': 'Face to floor:',
-  'set-down/turn': 'Turned',
-  'set-down/move': 'Moved',
-  'set-down/mirror': 'Mirrored',
-  'set-down/swap-up': 'Swapped up axis of',
-  'mend/check-up': 'Checked up',
-  'mend/all': 'Mended',
-  'mend/weld': 'Welded',
-  'mend/specks': 'Cleared specks of',
-  'mend/face-outward': 'Faced outward:',
-  'mend/degenerate': 'Cleared',
-  'mend/split-non-manifold': 'Split',
-  'mend/untangle': 'Untangled',
-  'mend/smooth-folds': 'Smoothed folds of',
-  'mend/close-holes': 'Closed holes in',
-  'mend/remove': 'Removed from',
-  'set-down/three-touch': 'Set down by touches:',
-  'set-down/line-up': 'Lined up',
-  'set-down/match': 'Matched',
-  'mend/flip': 'Flipped in',
-  'mend/smooth': 'Smoothed',
-  'mend/smooth-rim': 'Smoothed rims of',
-  'mend/close-part': 'Closed part of a hole in',
-  'mend/bridge-gap': 'Bridged a gap in',
-  'mend/widen-hole': 'Widened holes of',
-  'mend/heal': 'Healed',
-  'mend/simplify': 'Simplified',
-  'mend/refine': 'Refined',
-  'mend/reskin': 'Reskinned',
-  'mend/take-apart': 'Took apart',
-  'mend/merge': 'Merged',
-  'mend/trim': 'Trimmed',
-  'mend/split': 'Split',
-  'build/offset': 'Offset',
-  'build/thicken': 'Thickened',
-  'build/hollow': 'Hollowed',
-  'prove/deviation': 'Deviation of',
-  'prove/measure': 'Measured',
-  'build/block': 'Block',
-  'build/cylinder': 'Cylinder',
-  'build/union': 'Joined',
-  'build/difference': 'Cut',
-  'build/intersection': 'Common of',
-  'build/edit-hole': 'Edited hole in',
-  'send-out/file': 'Sent out',
+/** The thing a step is about, in bold: what its definition says, else its file, its new body, or its bodies. */
+export function subjectOf(step: Pick<RecipeStep, 'kind' | 'set'>): string {
+  const definition = stepOf(step.kind)
+  if (!definition) return ''
+  if (definition.subject) return definition.subject(step.set)
+  const texts = (...sorts: string[]) =>
+    fieldsOf(definition.settings)
+      .filter((f) => sorts.includes(f.info.field))
+      .flatMap((f) => (step.set[f.key] as string | string[] | undefined) ?? [])
+  return (
+    texts('file', 'out-file')[0] ?? (texts('bodies').join(' + ') || (texts('new-body')[0] ?? texts('body')[0] ?? ''))
+  )
 }
 
-/** The thing a step is about, in bold. */
-export function subjectOf(step: RecipeStep): string {
-  const s = step.set
-  if (step.kind === 'bring-in/file' || step.kind === 'send-out/file') return String(s.file ?? '')
-  if (step.kind === 'build/difference')
-    return `${String(s.from)} by ${(s.take as string[] | undefined)?.join(', ') ?? ''}`
-  if (Array.isArray(s.bodies)) return (s.bodies as string[]).join(' + ')
-  return String(s.name ?? s.body ?? '')
-}
+/** What a card says was done: "Closed holes in". */
+const pastOf = (kind: string): string => stepOf(kind)?.past ?? kind
 
 const time = (ms: number) =>
   ms < 50 ? '0.0 s' : ms < 10_000 ? `${(ms / 1000).toFixed(1)} s` : `${Math.round(ms / 1000)} s`
@@ -87,7 +43,8 @@ interface Props {
 }
 
 export function RecipePanel({ job, ghost, progress, change, edit }: Props) {
-  const { tool, marker } = useBench()
+  const tool = useTool((s) => s.tool)
+  const marker = useBench((s) => s.marker)
   const { set } = useBench.getState()
   const { steps } = job.recipe
   const at = marker ?? steps.length
@@ -96,25 +53,31 @@ export function RecipePanel({ job, ghost, progress, change, edit }: Props) {
   const withSteps = (next: RecipeStep[], label: string) => change({ ...job.recipe, steps: next }, label)
   const move = (i: number, to: number) => {
     const why = cannotMove(job.recipe, i, to)
-    if (why) return set({ notice: { text: `This step cannot go there: ${why}.`, kind: 'bad' } })
+    if (why) return tell(`This step cannot go there: ${why}.`)
     const next = [...steps]
     const [s] = next.splice(i, 1)
     next.splice(to, 0, s)
     withSteps(next, `Move ${stepOf(s.kind)?.title ?? s.kind}`)
   }
-  const rename = (i: number) => {
-    const title = window.prompt('Name of this step', steps[i].title ?? '')
-    if (title !== null)
-      withSteps(
-        steps.map((s, k) => (k === i ? { ...s, title: title.trim() || undefined } : s)),
-        'Rename step',
-      )
-  }
+  const rename = (i: number) =>
+    set({
+      question: {
+        ask: 'name',
+        title: 'Rename this step',
+        label: 'Name of this step',
+        value: steps[i].title ?? '',
+        done: (title) =>
+          withSteps(
+            steps.map((s, k) => (k === i ? { ...s, title: title.trim() || undefined } : s)),
+            'Rename step',
+          ),
+      },
+    })
   const ghostLine = tool && !tool.editing && ghost.step && (
     <li className="step ghost" key="ghost">
       <Dot kind={tool.kind} />
       <div className="open">
-        {words[tool.kind] ?? stepOf(tool.kind)?.title} <b>{subjectOf(ghost.step)}</b>
+        {pastOf(tool.kind)} <b>{subjectOf(ghost.step)}</b>
       </div>
       <div className="said">
         ghost
@@ -156,11 +119,11 @@ export function RecipePanel({ job, ghost, progress, change, edit }: Props) {
                   type="button"
                   className="open"
                   onClick={() => edit(step)}
-                  aria-label={`Edit step: ${step.title ?? `${words[step.kind] ?? step.kind} ${subjectOf(step)}`}`}
+                  aria-label={`Edit step: ${step.title ?? `${pastOf(step.kind)} ${subjectOf(step)}`}`}
                 >
                   {step.title ?? (
                     <>
-                      {words[step.kind] ?? stepOf(step.kind)?.title} <b>{subjectOf(step)}</b>
+                      {pastOf(step.kind)} <b>{subjectOf(step)}</b>
                     </>
                   )}
                 </button>

@@ -6,6 +6,7 @@ import { MOUSE, type PerspectiveCamera, Vector3 } from 'three'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
 import { useBench, type ViewName } from '@/bench/state/store'
 import type { SceneBounds } from './scene-bounds'
+import { stage } from './view'
 
 const directions: Record<Exclude<ViewName, 'Fit'>, [number, number, number]> = {
   Front: [0, -1, 0],
@@ -17,7 +18,7 @@ const directions: Record<Exclude<ViewName, 'Fit'>, [number, number, number]> = {
   Corner: [0.62, -1, 0.72],
 }
 
-export function Controls({ bounds, free }: { bounds: SceneBounds; free: boolean }) {
+export function Controls({ bounds }: { bounds: SceneBounds }) {
   const { camera, gl, invalidate, size } = useThree()
   const controls = useMemo(() => {
     camera.up.set(0, 0, 1)
@@ -30,14 +31,13 @@ export function Controls({ bounds, free }: { bounds: SceneBounds; free: boolean 
   useEffect(() => {
     const change = () => invalidate()
     controls.addEventListener('change', change)
+    stage.setState({ controls })
     return () => {
       controls.removeEventListener('change', change)
       controls.dispose()
+      stage.setState({ controls: null })
     }
   }, [controls, invalidate])
-  useEffect(() => {
-    controls.mouseButtons.LEFT = free ? MOUSE.ROTATE : (null as unknown as MOUSE)
-  }, [controls, free])
   const view = useBench((s) => s.view)
   const first = useRef(true)
   const known = useRef('')

@@ -3,11 +3,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import type { JobEvent, JobState } from '@/core/recipe/job-state'
-import type { BodySummary } from '@/core/kinds/summary'
+import type { BodyFacts } from '@/core/kinds/kind'
 import type { Vec3 } from '@/core/math/vec'
 import type { Recipe } from '@/core/recipe/recipe'
-import { ApiError, getJob, reviseJob, runJob, travelJob } from './api'
-import { useBench } from './store'
+import { ApiError, getJob, renameJob, reviseJob, runJob, travelJob } from './api'
+import { tell } from './store'
 
 export interface Progress {
   run: string
@@ -53,12 +53,12 @@ export function useJob(id: string) {
 export interface BenchBody {
   name: string
   hash: string
-  summary: BodySummary | undefined
+  facts: BodyFacts | undefined
 }
 
 /** Middle of a body's box. */
 export const middleOf = (b: BenchBody | undefined): Vec3 | undefined =>
-  b?.summary ? ([0, 1, 2].map((k) => b.summary!.min[k] + b.summary!.size[k] / 2) as unknown as Vec3) : undefined
+  b?.facts ? ([0, 1, 2].map((k) => b.facts!.min[k] + b.facts!.size[k] / 2) as unknown as Vec3) : undefined
 
 export function bodiesAt(job: JobState, steps: number): BenchBody[] {
   const map = new Map<string, string>()
@@ -67,7 +67,7 @@ export function bodiesAt(job: JobState, steps: number): BenchBody[] {
       if (hash === null) map.delete(name)
       else map.set(name, hash)
     }
-  return [...map].map(([name, hash]) => ({ name, hash, summary: job.summaries[hash] }))
+  return [...map].map(([name, hash]) => ({ name, hash, facts: job.summaries[hash] }))
 }
 
 export function useBodies(job: JobState | undefined, marker: number | null): BenchBody[] {
@@ -87,7 +87,7 @@ export function useChanges(job: JobState | undefined) {
   const client = useQueryClient()
   const put = (state: JobState) => client.setQueryData(jobKey(state.id), state)
   const failed = (error: Error) => {
-    useBench.getState().set({ notice: { text: error.message, kind: 'bad' } })
+    tell(error.message)
     if (job && error instanceof ApiError && error.report.code === 'out-of-date')
       void client.invalidateQueries({ queryKey: jobKey(job.id) })
   }
@@ -105,7 +105,12 @@ export function useChanges(job: JobState | undefined) {
     onError: failed,
   })
   const rerun = useMutation({ mutationFn: () => runJob(job!.id), onSuccess: put, onError: failed })
-  return { revise, travel, rerun }
+  const rename = useMutation({
+    mutationFn: (title: string) => renameJob(job!.id, title),
+    onSuccess: () => client.invalidateQueries({ queryKey: jobKey(job!.id) }),
+    onError: failed,
+  })
+  return { revise, travel, rerun, rename }
 }
 
 /** An id no step of the recipe has. */

@@ -13,7 +13,7 @@ export interface Mark {
 /** The marks of a recipe's measures. One whose body is gone is left out; one whose body has changed since is of the past. */
 export function marksOf(steps: readonly RecipeStep[], reports: readonly StepReport[]): Mark[] {
   return reports.flatMap((r, i) => {
-    if (!r.ok || r.kind !== 'prove/measure' || !r.facts.markFrom) return []
+    if (!r.ok || !r.facts.markFrom) return []
     const set = steps.find((s) => s.id === r.id)?.set ?? {}
     const names = [set.body, set.other].filter((n): n is string => typeof n === 'string')
     const later = reports.slice(i + 1).flatMap((x) => Object.entries(x.bodies).filter(([n]) => names.includes(n)))

@@ -1,4 +1,4 @@
-/** What the bench knows that is not part of the job: stage, tool in hand, looks, picks under way. */
+/** What the bench shows of a job beside the job itself: stage, looks, view, sections, what is selected and asked. */
 import { create } from 'zustand'
 import type { Vec3 } from '@/core/math/vec'
 import type { Stage } from '@/core/step/step'
@@ -12,15 +12,6 @@ export interface Look {
   ghost?: boolean
   colour?: string
   pieces?: boolean
-}
-
-export interface ToolInHand {
-  kind: string
-  values: Record<string, unknown>
-  /** The step under edit, or null for a new one. */
-  editing: string | null
-  /** The field that takes the next picks. */
-  slot: string | null
 }
 
 export interface PickOptions {
@@ -54,8 +45,14 @@ export interface DeviationMap {
   againstName: string
   tolerance: number
   reach: number
-  /** The drawn body is the reference: signs turn round. */ flip: boolean
+  /** The drawn body is the reference: signs turn round. */
+  flip: boolean
 }
+
+/** A question in a dialog of the page: a name to type, or yes and no. */
+export type Question =
+  | { ask: 'name'; title: string; label: string; value: string; done(value: string): void }
+  | { ask: 'sure'; title: string; text: string; yes: string; done(): void }
 
 interface BenchState {
   sections: SectionPlane[]
@@ -64,58 +61,61 @@ interface BenchState {
   comparison: Comparison | null
   map: DeviationMap | null
   stage: Stage
-  tool: ToolInHand | null
   selected: string | null
+  /** The face or edge that is looked at, on the selected body. */
+  part: { sort: 'face' | 'edge'; index: number } | null
   looks: Record<string, Look>
   shading: Shading
   /** `from`: look at the place from the side that faces away from here. */
   view: { name: ViewName; asked: number; at?: Vec3; reach?: number; from?: Vec3 }
   pick: PickOptions
-  pickedCount: number
-  cursor: Vec3 | null
-  hover: string | null
   /** New steps go after this many steps; null is the end. */
   marker: number | null
   checkUpOf: string | null
   fault: number | null
   finding: boolean
+  question: Question | null
   notice: { text: string; kind: 'bad' | 'good' } | null
   set(change: Partial<BenchState>): void
   setStage(stage: Stage): void
-  takeTool(tool: ToolInHand | null): void
-  setValues(values: Record<string, unknown>): void
   look(name: string, change: Look): void
   lookAt(name: ViewName, at?: Vec3, reach?: number, from?: Vec3): void
 }
 
-export const useBench = create<BenchState>((set) => ({
+/** How a job looks when it is opened. */
+export const fresh = {
   sections: [],
   sectionPick: null,
   comparison: null,
   map: null,
-  stage: 'bring-in',
-  tool: null,
   selected: null,
+  part: null,
   looks: {},
-  shading: 'plain',
-  view: { name: 'Corner', asked: 0 },
-  pick: { way: 'grow', mode: 'add', angle: 20, radius: 4, through: false },
-  pickedCount: 0,
-  cursor: null,
-  hover: null,
   marker: null,
   checkUpOf: null,
   fault: null,
-  finding: false,
+  question: null,
   notice: null,
+} satisfies Partial<BenchState>
+
+export const useBench = create<BenchState>((set) => ({
+  ...fresh,
+  stage: 'bring-in',
+  shading: 'plain',
+  view: { name: 'Corner', asked: 0 },
+  pick: { way: 'grow', mode: 'add', angle: 20, radius: 4, through: false },
+  finding: false,
   set: (change) => set(change),
   setStage: (stage) => set({ stage }),
-  takeTool: (tool) => set({ tool, pickedCount: 0, hover: null, map: null }),
-  setValues: (values) => set((s) => (s.tool ? { tool: { ...s.tool, values: { ...s.tool.values, ...values } } } : {})),
   look: (name, change) => set((s) => ({ looks: { ...s.looks, [name]: { ...s.looks[name], ...change } } })),
   lookAt: (name, at, reach, from) => set((s) => ({ view: { name, asked: s.view.asked + 1, at, reach, from } })),
 }))
 
 export const palette = ['#c9a488', '#7e9996', '#68798e', '#cbbda0', '#b06c54', '#9689a8', '#8fa08a', '#a98f9b']
-export const colourOf = (looks: Record<string, Look>, name: string, index: number): string =>
-  looks[name]?.colour ?? palette[index % palette.length]
+export const colourOf = (
+  looks: Record<string, Look>,
+  body: { name: string; facts?: { colour?: string } },
+  index: number,
+): string => looks[body.name]?.colour ?? body.facts?.colour ?? palette[index % palette.length]
+
+export const tell = (text: string, kind: 'bad' | 'good' = 'bad'): void => useBench.setState({ notice: { text, kind } })

@@ -1,5 +1,11 @@
-/** What lies on the bench: bodies, their kinds and their parts. Lengths in mm. */
+/** What lies on the bench. Each kind of body has its type here and its behaviour in one definition below `core/kinds`. Lengths in mm. */
 import type { TriMesh } from '@/core/mesh/tri-mesh'
+import type { Vec3 } from '@/core/math/vec'
+
+/** Anything on the bench; what it can do is asked of its kind (`core/kinds/registry`). */
+export interface Body {
+  readonly kind: string
+}
 
 /** Where each triangle came from: an index into `names`, and the face (exact face or triangle number) on that source. */
 export interface SourceTags {
@@ -8,11 +14,17 @@ export interface SourceTags {
   readonly face: Uint32Array
 }
 
-export interface MeshBody {
+export interface MeshBody extends Body {
   readonly kind: 'mesh'
   readonly mesh: TriMesh
   readonly tags?: SourceTags
 }
+
+/** A body of triangles. */
+export const meshBody = (mesh: TriMesh, tags?: SourceTags): MeshBody =>
+  tags ? { kind: 'mesh', mesh, tags } : { kind: 'mesh', mesh }
+
+export const isMesh = (body: Body): body is MeshBody => body.kind === 'mesh'
 
 /** The facets of an exact body, for looking and picking: positions and normals per corner, the exact face of each triangle, edge lines. */
 export interface SolidDisplay {
@@ -22,7 +34,14 @@ export interface SolidDisplay {
   readonly face: Uint32Array
   /** Exact edges as point pairs: x y z, x y z, ... */
   readonly lines: Float32Array
+  /** The exact edge of each point pair. */
+  readonly edge: Uint32Array
 }
+
+export const surfaceKinds = ['plane', 'cylinder', 'cone', 'sphere', 'torus', 'bspline', 'other'] as const
+export type SurfaceKind = (typeof surfaceKinds)[number]
+export const curveKinds = ['line', 'circle', 'ellipse', 'bspline', 'other'] as const
+export type CurveKind = (typeof curveKinds)[number]
 
 export interface SolidFacts {
   /** Separate solids in the body. */
@@ -31,14 +50,41 @@ export interface SolidFacts {
   readonly edges: number
   readonly valid: boolean
   readonly closed: boolean
-  readonly faceKinds: Readonly<Record<'plane' | 'cylinder' | 'cone' | 'sphere' | 'torus' | 'bspline' | 'other', number>>
+  readonly faceKinds: Readonly<Record<SurfaceKind, number>>
   readonly size: readonly [number, number, number]
   readonly min: readonly [number, number, number]
   readonly volume: number
   readonly area: number
 }
 
-export interface SolidBody {
+/** What is known of one exact face: its lasting name, and its signature. */
+export interface FacePart {
+  readonly name: string
+  readonly shape: SurfaceKind
+  /** Middle of its area. */
+  readonly at: Vec3
+  readonly area: number
+  /** Normal of a plane, axis of a round face. */
+  readonly axis?: Vec3
+  /** Of a cylinder, sphere or ring (its circle), mm. */
+  readonly radius?: number
+}
+
+/** What is known of one exact edge. */
+export interface EdgePart {
+  readonly name: string
+  readonly shape: CurveKind
+  /** The point half-way along it. */
+  readonly at: Vec3
+  readonly length: number
+  /** Numbers of the faces it borders: one for a seam or a free border, else two. */
+  readonly faces: readonly number[]
+  readonly radius?: number
+  readonly axis?: Vec3
+}
+
+/** A closed exact body (`solid`) or an open exact surface (`sheet`). */
+export interface ExactBody extends Body {
   readonly kind: 'solid' | 'sheet'
   /** Exact shape in the kernel's open text form. */
   readonly brep: string
@@ -46,13 +92,12 @@ export interface SolidBody {
   readonly display: SolidDisplay
   /** Chord tolerance of `display`, mm. */
   readonly tolerance: number
+  /** One entry for each face and edge, in the order of the shape's text. */
+  readonly parts: { readonly faces: readonly FacePart[]; readonly edges: readonly EdgePart[] }
+  /** What the file it came from calls it. */
+  readonly label?: string
+  /** Its colour in the file it came from, as sRGB "#rrggbb". */
+  readonly colour?: string
 }
 
-export type Body = MeshBody | SolidBody
-export type BodyKind = Body['kind']
-
-export const isMesh = (body: Body): body is MeshBody => body.kind === 'mesh'
-
-/** The triangles of any body: the mesh itself, or the facets an exact body is shown by. */
-export const skinOfBody = (body: Body): TriMesh =>
-  isMesh(body) ? body.mesh : { positions: body.display.positions, triangles: body.display.triangles }
+export const isExact = (body: Body): body is ExactBody => body.kind === 'solid' || body.kind === 'sheet'

@@ -1,5 +1,6 @@
 /** A region is stored by how it was picked, in model space, and found anew on whatever the mesh has become. */
 import { z } from 'zod'
+import { fixedTriple as triple } from './triple'
 import { dot, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { findDegenerate, findDuplicates, findFolded } from '@/core/mesh/defects'
 import { MeshSearch } from '@/core/mesh/closest'
@@ -8,7 +9,6 @@ import { buildTopology, findPieces, triangleOf, vertexTriangles, type Topology }
 import { corners, crossOf, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/base/step-error'
 
-const triple = z.tuple([z.number().finite(), z.number().finite(), z.number().finite()]).readonly()
 const how = { mode: z.enum(['add', 'take']).default('add') }
 
 export const pickSchema = z.discriminatedUnion('pick', [

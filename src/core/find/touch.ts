@@ -1,5 +1,6 @@
 /** What a touch on a body means: the plane, axis, line or point found there. */
 import { z } from 'zod'
+import { triple } from './triple'
 import { boreAt, boreField, growFrom } from './bore'
 import { axisFromNormals, fitCylinder } from './cylinder-fit'
 import { symmetricEigen } from '@/core/math/eigen'
@@ -8,12 +9,11 @@ import { MeshSearch } from '@/core/mesh/closest'
 import { corners, crossOf, type TriMesh } from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/base/step-error'
 
-const triple = z.tuple([z.number().finite(), z.number().finite(), z.number().finite()])
-
 /** plane: the flat area round a place; axis: of the round wall there; line: from one point to another; point: the place itself. */
 export const touchSchema = z
   .object({ as: z.enum(['plane', 'axis', 'line', 'point']), at: triple, to: triple.optional() })
   .strict()
+export type TouchAs = z.output<typeof touchSchema>['as']
 export type Touch = z.output<typeof touchSchema>
 
 export interface Touched {

@@ -1,10 +1,9 @@
 /** A line or outline drawn in a view, and the surface it sweeps through the model along the lines of sight. */
 import { z } from 'zod'
+import { triple } from './triple'
 import { add, cross, dot, normalize, scale, sub, type Vec3 } from '@/core/math/vec'
 import type { Bounds, TriMesh } from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/base/step-error'
-
-const triple = z.tuple([z.number().finite(), z.number().finite(), z.number().finite()])
 
 /** Corners in model space on a plane in front of the view; `eye` for a view in perspective, none for a parallel one. */
 export const viewLineSchema = z

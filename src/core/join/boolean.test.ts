@@ -1,6 +1,6 @@
 import { describe, expect, it } from '@jest/globals'
-import type { Body } from '@/core/bodies/body'
-import { makeBlock, makeCylinder } from '@/core/kernels/exact/open-cascade'
+import { isMesh, meshBody, type Body } from '@/core/bodies/body'
+import { makeBlock, makeCylinder } from '@/core/kernels/exact/primitives'
 import { compose, rotation, translation } from '@/core/math/affine'
 import { random } from '@/core/math/random'
 import { checkUp, faultCount } from '@/core/mesh/check-up'
@@ -9,7 +9,7 @@ import { quiet } from '@/core/base/work'
 import { box, shifted, sphere, torus, without } from '@/testing/shapes'
 import { joinBodies, requireClosed } from './boolean'
 
-const body = (mesh: TriMesh): Body => ({ kind: 'mesh', mesh })
+const body = (mesh: TriMesh): Body => meshBody(mesh)
 const join = (kind: 'union' | 'difference' | 'intersection', a: TriMesh, b: TriMesh) =>
   joinBodies(
     kind,
@@ -21,7 +21,7 @@ const join = (kind: 'union' | 'difference' | 'intersection', a: TriMesh, b: TriM
     quiet,
   )
 const skin = (b: Body): TriMesh => {
-  if (b.kind !== 'mesh') throw new Error('a mesh was meant')
+  if (!isMesh(b)) throw new Error('a mesh was meant')
   return b.mesh
 }
 
@@ -60,7 +60,7 @@ describe('booleans of meshes', () => {
       b = shifted(box(10, 10, 30, 2), 5, 5, -5)
     const r = await join('difference', a, b)
     const { body: out } = r
-    if (out.kind !== 'mesh' || !out.tags) throw new Error('tags are missing')
+    if (!isMesh(out) || !out.tags) throw new Error('tags are missing')
     expect(out.tags.names).toEqual(['a', 'b'])
     const { source, face } = out.tags
     expect(source).toHaveLength(triangleCount(out.mesh))

@@ -1,11 +1,12 @@
 /** Union, difference and intersection of any mix of bodies. Exact with exact stays exact; with a mesh, exact bodies are faceted first. */
-import { isMesh, type Body, type MeshBody, type SolidBody, type SourceTags } from '@/core/bodies/body'
+import { isMesh, meshBody, type Body, type ExactBody, type SourceTags } from '@/core/bodies/body'
+import { kindOf, requireCapability, sizeOf } from '@/core/kinds/registry'
 import { csg, type CsgKind, type CsgResult } from '@/core/join/csg'
-import { combineSolids, facetSolid, solidDistance } from '@/core/kernels/exact/open-cascade'
+import { combineSolids, solidDistance } from '@/core/kernels/exact/boolean'
 import { buildTopology, findRims } from '@/core/mesh/topology'
 import { dot, type Vec3 } from '@/core/math/vec'
 import { boundsSize, meshBounds, meshVolume, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
-import { checkStop, type Work } from '@/core/base/work'
+import { checkStop, span, type Work } from '@/core/base/work'
 import { StepError } from '@/core/base/step-error'
 
 export interface Operand {
@@ -21,13 +22,9 @@ export interface Joined {
 
 /** Chord tolerance from the size of all bodies together: a ten-thousandth of the diagonal, 0.002 to 0.05 mm. */
 export function defaultChord(operands: readonly Operand[]): number {
-  const reach = Math.max(
-    ...operands.map(({ body }) => Math.hypot(...(isMesh(body) ? boundsSize(meshBounds(body.mesh)) : body.facts.size))),
-  )
+  const reach = Math.max(...operands.map(({ body }) => Math.hypot(...sizeOf(body))))
   return Math.min(0.05, Math.max(0.002, 1e-4 * reach))
 }
-
-export const volumeOf = (body: Body): number => (isMesh(body) ? meshVolume(body.mesh) : body.facts.volume)
 
 /** Names the first hole of a mesh that must be closed and is not. */
 export function requireClosed(name: string, mesh: TriMesh): void {
@@ -64,12 +61,17 @@ interface Faceted {
 }
 
 async function asMesh({ name, body }: Operand, chord: number): Promise<Faceted> {
-  if (isMesh(body)) {
-    const n = triangleCount(body.mesh)
-    return { mesh: body.mesh, tags: body.tags ?? { names: [name], source: new Uint32Array(n), face: counting(n) } }
-  }
-  const { mesh, face } = await facetSolid(body, chord)
-  return { mesh, tags: { names: [name], source: new Uint32Array(face.length), face } }
+  const kind = requireCapability(name, body, 'surface')
+  const { mesh, face } = await kind.surface!(body, chord)
+  if (isMesh(body) && body.tags) return { mesh, tags: body.tags }
+  const n = triangleCount(mesh)
+  return { mesh, tags: { names: [name], source: new Uint32Array(n), face: face ?? counting(n) } }
+}
+
+/** The exact form of every operand, or null when one of them has none. */
+const allExact = (operands: readonly Operand[]): ExactBody[] | null => {
+  const out = operands.flatMap(({ body }) => kindOf(body).exact?.(body) ?? [])
+  return out.length === operands.length ? out : null
 }
 
 /** Source body and face of each result triangle, carried through from the inputs. */
@@ -124,13 +126,14 @@ export async function joinBodies(
   { chord }: { chord?: number },
   work: Work,
 ): Promise<Joined> {
-  const tolerance = operands.every((o) => isMesh(o.body)) ? 0 : (chord ?? defaultChord(operands))
+  const faceted = operands.every((o) => kindOf(o.body).faceted)
+  const tolerance = faceted ? 0 : (chord ?? defaultChord(operands))
   const warnings: string[] = []
-  if (operands.every((o) => !isMesh(o.body))) {
+  const solids = allExact(operands)
+  if (solids) {
     work.progress(0.1, 'exact boolean')
-    const solids = operands.map((o) => o.body as SolidBody)
-    const body = await combineSolids(kind, solids)
-    warnings.push(...(await contactWarnings(kind, operands, body.facts.volume)))
+    const body = await combineSolids(kind, solids, span(work, 0.1, 0.9))
+    warnings.push(...(await contactWarnings(kind, operands, solids, body.facts.volume)))
     return {
       body,
       facts: { exact: true, volumeBefore: solids[0].facts.volume, volume: body.facts.volume, faces: body.facts.faces },
@@ -182,14 +185,14 @@ export async function joinBodies(
       )
   }
   if (kind === 'difference') warnings.push(...blindWarnings(operands, inputs, result))
-  const body: MeshBody = { kind: 'mesh', mesh: result.mesh, tags: carryTags(result, inputs) }
+  const body = meshBody(result.mesh, carryTags(result, inputs))
   return {
     body,
     warnings,
     facts: {
       exact: false,
-      ...(operands.some((o) => !isMesh(o.body)) ? { chordToleranceMm: tolerance } : {}),
-      volumeBefore: isMesh(operands[0].body) ? result.volumes[0] : operands[0].body.facts.volume,
+      ...(faceted ? {} : { chordToleranceMm: tolerance }),
+      volumeBefore: kindOf(operands[0].body).exact?.(operands[0].body).facts.volume ?? result.volumes[0],
       volume,
       triangles: triangleCount(result.mesh),
       pieces,
@@ -201,7 +204,8 @@ export async function joinBodies(
 function blindWarnings(operands: readonly Operand[], inputs: readonly Faceted[], result: CsgResult): string[] {
   const out: string[] = []
   operands.slice(1).forEach((o, i) => {
-    if (isMesh(o.body) || o.body.facts.faceKinds.cylinder !== 1 || o.body.facts.faces !== 3) return
+    const pin = kindOf(o.body).exact?.(o.body).facts
+    if (pin?.faceKinds.cylinder !== 1 || pin.faces !== 3) return
     const { tags, mesh } = inputs[i + 1]
     const faces = new Set<number>()
     for (let t = 0; t < result.source.length; t++)
@@ -237,9 +241,14 @@ function flatFaces(mesh: TriMesh, tags: SourceTags): Set<number> {
   return new Set([...normals].filter(([, n]) => n).map(([f]) => f))
 }
 
-async function contactWarnings(kind: CsgKind, operands: readonly Operand[], volume: number): Promise<string[]> {
+async function contactWarnings(
+  kind: CsgKind,
+  operands: readonly Operand[],
+  solids: readonly ExactBody[],
+  volume: number,
+): Promise<string[]> {
   const out: string[] = []
-  const first = operands[0].body as SolidBody
+  const [first, ...tools] = solids
   if (kind === 'difference' && Math.abs(volume - first.facts.volume) < 1e-9 * first.facts.volume)
     out.push(
       `${operands
@@ -248,9 +257,9 @@ async function contactWarnings(kind: CsgKind, operands: readonly Operand[], volu
         .join(' and ')} does not cut "${operands[0].name}": they do not overlap.`,
     )
   if (kind === 'union') {
-    const sum = operands.reduce((s, o) => s + volumeOf(o.body), 0)
+    const sum = solids.reduce((s, o) => s + o.facts.volume, 0)
     if (Math.abs(volume - sum) < 1e-9 * sum) {
-      const gap = operands.length === 2 ? await solidDistance(first, operands[1].body as SolidBody) : 0
+      const gap = solids.length === 2 ? await solidDistance(first, tools[0]) : 0
       out.push(
         gap > 1e-7
           ? `The bodies stand ${gap.toFixed(3)} mm apart: the result is separate parts.`
@@ -259,13 +268,12 @@ async function contactWarnings(kind: CsgKind, operands: readonly Operand[], volu
     }
   }
   if (kind === 'difference') {
-    for (const o of operands.slice(1)) {
-      const tool = o.body as SolidBody
+    for (const [i, tool] of tools.entries()) {
       if (tool.facts.faceKinds.cylinder === 1 && tool.facts.faces === 3) {
         const common = await combineSolids('intersection', [first, tool]).catch(() => null)
         if (common && !out.length && reachesEnd(tool, common))
           out.push(
-            `"${o.name}" does not pass right through "${operands[0].name}": the cut ends inside or flush. Make it longer if a through hole is meant.`,
+            `"${operands[i + 1].name}" does not pass right through "${operands[0].name}": the cut ends inside or flush. Make it longer if a through hole is meant.`,
           )
       }
     }
@@ -274,7 +282,7 @@ async function contactWarnings(kind: CsgKind, operands: readonly Operand[], volu
 }
 
 /** Whether what a cylinder takes away runs up to one of its ends. */
-function reachesEnd(tool: SolidBody, common: SolidBody): boolean {
+function reachesEnd(tool: ExactBody, common: ExactBody): boolean {
   const { positions, normals, triangles, face } = tool.display
   // A flat end has one normal; the round wall's corners differ.
   const flat = new Map<number, Vec3 | null>()

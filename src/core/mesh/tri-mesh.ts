@@ -207,3 +207,14 @@ export const meshFrom = (positions: ArrayLike<number>, triangles: ArrayLike<numb
   positions: Float32Array.from(positions),
   triangles: Uint32Array.from(triangles),
 })
+
+/** Corners of some triangles, three by three, to draw them apart from the rest. */
+export function trianglesAsPoints(mesh: TriMesh, list: ArrayLike<number>): Float32Array<ArrayBuffer> {
+  const out = new Float32Array(9 * list.length)
+  for (let i = 0; i < list.length; i++)
+    for (let c = 0; c < 3; c++) {
+      const v = 3 * mesh.triangles[3 * list[i] + c]
+      out.set(mesh.positions.subarray(v, v + 3), 9 * i + 3 * c)
+    }
+  return out
+}

@@ -1,11 +1,12 @@
 /** Runs a recipe: each step once, results kept under what they depend on, so that nothing unchanged is computed again. */
+import { LRUCache } from 'lru-cache'
 import type { Body } from '@/core/bodies/body'
-import { decodeBody, encodeBody } from '@/core/bodies/container'
+import { decodeBody, encodeBody, kindVersions } from '@/core/kinds/registry'
 import { hashBytes, hashText } from '@/core/base/hash'
 import { stepOf } from '@/core/steps/registry'
 import { bodiesIn } from '@/core/step/fields'
 import { parseSettings, type Recipe, type RecipeStep } from './recipe'
-import { requireMesh, requireNumbers, requireSolid, type Facts } from '@/core/step/step'
+import { benchOf, type Facts } from '@/core/step/step'
 import { reportError, StepError, Stopped, type ErrorReport } from '@/core/base/step-error'
 import { checkStop, type Work } from '@/core/base/work'
 
@@ -24,7 +25,8 @@ export interface ResultStore {
   result(key: string): Promise<KeptResult | null>
   keep(key: string, kind: string, result: KeptResult): Promise<void>
   bytes(hash: string): Promise<Uint8Array>
-  keepBytes(hash: string, bytes: Uint8Array, what: 'body' | 'file'): Promise<void>
+  /** Keeps bytes; `body` when they are one, so that nobody has to read them again to tell of it. */
+  keepBytes(hash: string, bytes: Uint8Array, body?: Body): Promise<void>
 }
 
 export interface Environment {
@@ -79,17 +81,17 @@ export class MemoryStore implements ResultStore {
   }
 }
 
-/** Decoded bodies by hash, so that a chain of steps does not decode the same bytes again. Holds the latest few. */
+/** Decoded bodies by hash, so that a chain of steps does not decode the same bytes again; bounded by bytes. */
 export class BodyShelf {
-  private readonly shelf = new Map<string, Body>()
-  constructor(private readonly most = 24) {}
+  private readonly shelf: LRUCache<string, Body>
+  constructor(mostBytes = 768 << 20) {
+    this.shelf = new LRUCache({ maxSize: mostBytes })
+  }
   get(hash: string): Body | undefined {
     return this.shelf.get(hash)
   }
-  put(hash: string, body: Body): void {
-    this.shelf.delete(hash)
-    this.shelf.set(hash, body)
-    if (this.shelf.size > this.most) this.shelf.delete(this.shelf.keys().next().value as string)
+  put(hash: string, body: Body, bytes: number): void {
+    this.shelf.set(hash, body, { size: Math.max(1, bytes) })
   }
 }
 
@@ -190,7 +192,7 @@ async function runStep(
 ): Promise<{ key: string; result: KeptResult; cached: boolean }> {
   const settings = parseSettings(step)
   const definition = stepOf(step.kind)!
-  const { reads, makes } = bodiesIn(definition.settings, settings)
+  const { reads, makes, files } = bodiesIn(definition.settings, settings)
   for (const name of reads) {
     const wait = waiting.get(name)
     if (wait)
@@ -203,7 +205,7 @@ async function runStep(
         tryThis: 'Pick another body, or move this step below the one that makes it.',
       })
   }
-  const fileName = typeof settings.file === 'string' && step.kind.startsWith('bring-in/') ? settings.file : null
+  const fileName = files[0] ?? null
   const fileHash = fileName ? await env.fileHash(fileName) : null
   if (fileName && !fileHash)
     throw new StepError('no-file', `The file "${fileName}" is not here.`, { tryThis: 'Add it to the job.' })
@@ -211,7 +213,7 @@ async function runStep(
   const taken = definition.namesItself ? [...bodies.keys()].sort() : makes.filter((m) => bodies.has(m))
   const read = Object.fromEntries(reads.map((n) => [n, bodies.get(n)!]))
   const key = await hashText(
-    canonical({ kind: step.kind, version: definition.version, settings, read, fileHash, taken }),
+    canonical({ kind: step.kind, version: definition.version, settings, read, fileHash, taken, kinds: kindVersions() }),
   )
   const kept = await env.store.result(key)
   if (kept) return { key, result: kept, cached: true }
@@ -221,23 +223,22 @@ async function runStep(
     const hash = bodies.get(name)!
     let body = shelf.get(hash)
     if (!body) {
-      body = decodeBody(await env.store.bytes(hash))
-      shelf.put(hash, body)
+      const bytes = await env.store.bytes(hash)
+      body = decodeBody(bytes)
+      shelf.put(hash, body, bytes.byteLength)
     }
     loaded.set(name, body)
   }
-  const body = (name: string) => {
+  const bench = benchOf(definition, (name) => {
     const b = loaded.get(name)
     if (!b) throw new StepError('no-body', `There is no body named "${name}" here.`)
-    return definition.takesBadNumbers ? b : requireNumbers(name, b)
-  }
+    return b
+  })
   const outcome = await definition.run({
+    ...bench,
     settings,
     work,
-    body,
     names: new Set(bodies.keys()),
-    mesh: (name) => requireMesh(name, body(name)),
-    solid: (name) => requireSolid(name, body(name)),
     file: (name) => {
       if (name !== fileName || !fileHash) throw new StepError('no-file', `The file "${name}" is not here.`)
       return env.store.bytes(fileHash)
@@ -252,20 +253,20 @@ async function runStep(
     const bytes = encodeBody(b)
     const hash = await hashBytes(bytes)
     hashes[name] = hash
-    shelf.put(hash, b)
-    await env.store.keepBytes(hash, bytes, 'body')
+    shelf.put(hash, b, bytes.byteLength)
+    await env.store.keepBytes(hash, bytes, b)
   }
-  const files: { name: string; hash: string; size: number }[] = []
+  const sent: { name: string; hash: string; size: number }[] = []
   for (const f of outcome.files ?? []) {
     const hash = await hashBytes(f.bytes)
-    await env.store.keepBytes(hash, f.bytes, 'file')
-    files.push({ name: f.name, hash, size: f.bytes.length })
+    await env.store.keepBytes(hash, f.bytes)
+    sent.push({ name: f.name, hash, size: f.bytes.length })
   }
   const result: KeptResult = {
     bodies: hashes,
     facts: outcome.facts,
     warnings: outcome.warnings ?? [],
-    files,
+    files: sent,
     said: outcome.said,
     ms: Math.round(performance.now() - started),
   }

@@ -1,5 +1,5 @@
 /** What the server tells the bench about jobs and runs. */
-import type { BodySummary } from '@/core/kinds/summary'
+import type { BodyFacts } from '@/core/kinds/kind'
 import type { StepReport } from '@/core/recipe/evaluate'
 import type { Recipe } from '@/core/recipe/recipe'
 
@@ -31,7 +31,7 @@ export interface JobState {
   redo: string | null
   run: RunView | null
   files: { name: string; hash: string; size: number }[]
-  summaries: Record<string, BodySummary>
+  summaries: Record<string, BodyFacts>
 }
 
 /** One message of the event stream of a job. */

@@ -10,6 +10,8 @@ export const recipeStepSchema = z
     set: z.record(z.string(), z.unknown()).default({}),
     off: z.boolean().optional(),
     title: z.string().max(120).optional(),
+    /** Version of the settings' shape; 1 when left out. */
+    version: z.number().int().min(1).optional(),
   })
   .strict()
 
@@ -39,22 +41,45 @@ export function sayIssues(error: z.ZodError, prefix = ''): string {
     .join('; ')
 }
 
+/** A step with its settings in today's shape. Throws StepError `bad-recipe` for settings of a later version than this program knows. */
+export function upgradeStep(step: RecipeStep): RecipeStep {
+  const definition = stepOf(step.kind)
+  const from = step.version ?? 1,
+    to = definition?.shape ?? 1
+  if (!definition || from === to) return step
+  if (from > to)
+    throw new StepError(
+      'bad-recipe',
+      `Step "${step.id}" (${step.kind}) was written by a later version of this program (${from}, not ${to}).`,
+      { tryThis: 'Bring the program up to date.' },
+    )
+  return { ...step, set: definition.upgrade?.(step.set, from) ?? step.set, version: to }
+}
+
+/** A recipe with all settings in today's shape. */
+export const upgradeRecipe = (recipe: Recipe): Recipe => {
+  const steps = recipe.steps.map(upgradeStep)
+  return steps.every((s, i) => s === recipe.steps[i]) ? recipe : { ...recipe, steps }
+}
+
 /** Checks a whole recipe, settings included. Throws StepError `bad-recipe` naming the key. */
 export function parseRecipe(value: unknown): Recipe {
   const parsed = recipeSchema.safeParse(value)
   if (!parsed.success) throw new StepError('bad-recipe', `The recipe is not right: ${sayIssues(parsed.error)}.`)
   const ids = new Set<string>()
-  for (const step of parsed.data.steps) {
+  const recipe = upgradeRecipe(parsed.data)
+  for (const step of recipe.steps) {
     if (ids.has(step.id))
       throw new StepError('bad-recipe', `The recipe is not right: two steps have the id "${step.id}".`)
     ids.add(step.id)
     parseSettings(step)
   }
-  return parsed.data
+  return recipe
 }
 
 /** The settings of a step with defaults filled in. Throws StepError `bad-settings` naming the key. */
-export function parseSettings(step: Pick<RecipeStep, 'id' | 'kind' | 'set'>): Record<string, unknown> {
+export function parseSettings(given: Pick<RecipeStep, 'id' | 'kind' | 'set' | 'version'>): Record<string, unknown> {
+  const step = upgradeStep(given)
   const definition = stepOf(step.kind)
   if (!definition)
     throw new StepError('bad-recipe', `Step "${step.id}": there is no step kind "${step.kind}".`, {

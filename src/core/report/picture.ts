@@ -1,6 +1,7 @@
 /** A small picture of bodies for lists, drawn without a graphics card: depth buffer, flat shading, PNG (ISO/IEC 15948). */
-import { zlibSync } from 'fflate'
-import { isMesh, type Body } from '@/core/bodies/body'
+import { encode } from 'fast-png'
+import type { Body } from '@/core/bodies/body'
+import { shownSkin } from '@/core/kinds/registry'
 
 const width = 480,
   height = 300,
@@ -27,9 +28,7 @@ export function drawPicture(bodies: readonly Body[]): Uint8Array {
   const right = [r, r, 0],
     up = [-t * r, t * r, Math.sqrt(1 - t * t)],
     back = [Math.sqrt(1 - t * t) * r, -Math.sqrt(1 - t * t) * r, t]
-  const meshes = bodies.map((b) =>
-    isMesh(b) ? b.mesh : { positions: b.display.positions, triangles: b.display.triangles },
-  )
+  const meshes = bodies.map(shownSkin)
   const seen = meshes.map(({ positions: p }) => {
     const out = new Float32Array(p.length)
     for (let i = 0; i < p.length; i += 3)
@@ -69,7 +68,17 @@ export function drawPicture(bodies: readonly Body[]): Uint8Array {
       const l = Math.hypot(...n) || 1
       const light = 0.42 + 0.58 * Math.abs((0.35 * n[0] + 0.62 * n[1] + 0.7 * n[2]) / l)
       for (let y = Math.max(0, Math.floor(Math.min(...py))); y <= Math.min(h - 1, Math.ceil(Math.max(...py))); y++) {
-        for (let x = Math.max(0, Math.floor(Math.min(...px))); x <= Math.min(w - 1, Math.ceil(Math.max(...px))); x++) {
+        // Where the row crosses the edges: thin triangles are not searched through their whole box.
+        let from = Infinity,
+          to = -Infinity
+        for (let e = 0; e < 3; e++) {
+          const f = (e + 1) % 3
+          if (py[e] > y + 0.5 === py[f] > y + 0.5) continue
+          const cross = px[e] + ((y + 0.5 - py[e]) / (py[f] - py[e])) * (px[f] - px[e])
+          from = Math.min(from, cross)
+          to = Math.max(to, cross)
+        }
+        for (let x = Math.max(0, Math.floor(from - 0.5)); x <= Math.min(w - 1, Math.ceil(to - 0.5)); x++) {
           const q = [x + 0.5, y + 0.5]
           const w0 = ((px[1] - q[0]) * (py[2] - q[1]) - (px[2] - q[0]) * (py[1] - q[1])) / area
           const w1 = ((px[2] - q[0]) * (py[0] - q[1]) - (px[0] - q[0]) * (py[2] - q[1])) / area
@@ -83,51 +92,14 @@ export function drawPicture(bodies: readonly Body[]): Uint8Array {
       }
     }
   })
-  const rows = new Uint8Array(height * (1 + 3 * width))
+  const small = new Uint8Array(3 * width * height)
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++)
       for (let k = 0; k < 3; k++) {
         let v = 0
         for (let j = 0; j < over; j++)
           for (let i = 0; i < over; i++) v += pixels[3 * ((y * over + j) * w + x * over + i) + k]
-        rows[y * (1 + 3 * width) + 1 + 3 * x + k] = v / (over * over)
+        small[3 * (y * width + x) + k] = v / (over * over)
       }
-  return png(rows)
-}
-
-const crcTable = Uint32Array.from({ length: 256 }, (_, n) => {
-  let c = n
-  for (let k = 0; k < 8; k++) c = c & 1 ? 0xedb88320 ^ (c >>> 1) : c >>> 1
-  return c >>> 0
-})
-
-function png(rows: Uint8Array): Uint8Array {
-  const chunk = (name: string, data: Uint8Array) => {
-    const out = new Uint8Array(12 + data.length)
-    const view = new DataView(out.buffer)
-    view.setUint32(0, data.length)
-    out.set(new TextEncoder().encode(name), 4)
-    out.set(data, 8)
-    let c = 0xffffffff
-    for (const b of out.subarray(4, 8 + data.length)) c = crcTable[(c ^ b) & 255] ^ (c >>> 8)
-    view.setUint32(8 + data.length, (c ^ 0xffffffff) >>> 0)
-    return out
-  }
-  const head = new Uint8Array(13)
-  new DataView(head.buffer).setUint32(0, width)
-  new DataView(head.buffer).setUint32(4, height)
-  head.set([8, 2, 0, 0, 0], 8)
-  const parts = [
-    Uint8Array.of(137, 80, 78, 71, 13, 10, 26, 10),
-    chunk('IHDR', head),
-    chunk('IDAT', zlibSync(rows, { level: 6 })),
-    chunk('IEND', new Uint8Array(0)),
-  ]
-  const out = new Uint8Array(parts.reduce((s, p) => s + p.length, 0))
-  let at = 0
-  for (const p of parts) {
-    out.set(p, at)
-    at += p.length
-  }
-  return out
+  return encode({ width, height, data: small, channels: 3, depth: 8 })
 }

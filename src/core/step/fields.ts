@@ -1,7 +1,10 @@
 /** The kinds of setting a step may have. Each carries what the form, the command line's schema and the documentation need. */
 import { z } from 'zod'
-import type { BodyKind } from '@/core/bodies/body'
-import { touchSchema } from '@/core/find/touch'
+import { triple } from '@/core/find/triple'
+import type { Capability } from '@/core/kinds/kind'
+import { kindsThat } from '@/core/kinds/registry'
+import { partRefSchema } from '@/core/find/part'
+import { touchSchema, type TouchAs } from '@/core/find/touch'
 import { regionSchema } from '@/core/find/region'
 import { viewLineSchema } from '@/core/find/view-line'
 
@@ -25,13 +28,20 @@ export interface FieldInfo {
     | 'touch'
     | 'view-line'
     | 'region'
+    | 'face'
+    | 'edge'
+    | 'faces'
+    | 'edges'
     | 'file'
     | 'out-file'
     | 'text'
   label: string
   help?: string
   unit?: string
-  kinds?: BodyKind[]
+  /** Kinds of body that fit, by name; left out: any that has the capability. */
+  kinds?: string[]
+  /** What a fitting body must be able to do. */
+  can?: Capability
   /** This body is changed or used up by the step. */
   changes?: boolean
   min?: number
@@ -45,6 +55,18 @@ export interface FieldInfo {
   pick?: 'point' | 'face' | 'rims' | 'bore'
   /** Picks go on the body that this field names. */
   on?: string
+  /** A pick on the body of this other field leaves the field `on` empty. */
+  same?: string
+  /** What a touch may mean, the likeliest first; or that by the value of another field. */
+  means?: readonly TouchAs[] | { by: string; of: Readonly<Record<string, readonly TouchAs[]>> }
+  /** A drawn line is closed to an outline while another field has this value. */
+  closed?: { field: string; is: string }
+  /** What a new body is called unless it is given a name. */
+  base?: string
+  /** A list of bodies starts with every fitting one. */
+  all?: boolean
+  /** A body that is told by a click somewhere on it, and so not chosen beforehand. */
+  byClick?: boolean
 }
 
 type Extra = Partial<Omit<FieldInfo, 'field' | 'label'>>
@@ -53,24 +75,29 @@ const finite = z.number().finite()
 
 const bodyName = z.string().trim().min(1, 'needs a body name').max(80)
 
-export const bodyRef = (kinds: BodyKind[] | BodyKind | 'any', label = 'Body', extra: Extra = {}) =>
-  bodyName.meta({
-    ...info('body', label, {
-      changes: true,
-      ...extra,
-      kinds: kinds === 'any' ? undefined : Array.isArray(kinds) ? kinds : [kinds],
-    }),
-  })
-export const bodyRefs = (
-  kinds: BodyKind[] | 'any',
-  label: string,
-  { least = 1, ...extra }: Extra & { least?: number } = {},
-) =>
+/** Which bodies fit: any, kinds by name, or whatever has a capability. */
+export type Fitting = 'any' | string | readonly string[] | { can: Capability }
+const fitting = (f: Fitting): Pick<FieldInfo, 'kinds' | 'can'> =>
+  f === 'any'
+    ? {}
+    : typeof f === 'string'
+      ? { kinds: [f] }
+      : 'can' in f
+        ? { can: f.can }
+        : { kinds: [...(f as readonly string[])] }
+
+/** Whether a body of a kind fits a field. */
+export const fits = (info: Pick<FieldInfo, 'kinds' | 'can'>, kind: string): boolean =>
+  info.kinds ? info.kinds.includes(kind) : !info.can || kindsThat(info.can).includes(kind)
+
+export const bodyRef = (which: Fitting, label = 'Body', extra: Extra = {}) =>
+  bodyName.meta({ ...info('body', label, { changes: true, ...extra, ...fitting(which) }) })
+export const bodyRefs = (which: Fitting, label: string, { least = 1, ...extra }: Extra & { least?: number } = {}) =>
   z
     .array(bodyName)
     .min(least)
     .max(200)
-    .meta({ ...info('bodies', label, { changes: true, ...extra, kinds: kinds === 'any' ? undefined : kinds }) })
+    .meta({ ...info('bodies', label, { changes: true, ...extra, ...fitting(which) }) })
 export const newBody = (label = 'Name', extra: Extra = {}) => bodyName.meta({ ...info('new-body', label, extra) })
 export const lengthMm = (label: string, { min = 0, max = 1e5, ...extra }: Extra = {}) =>
   finite
@@ -106,7 +133,6 @@ export const choice = <const T extends readonly [string, ...string[]]>(
   extra: Extra = {},
 ) => z.enum(values).meta({ ...info('choice', label, { labels, ...extra }) })
 export const toggle = (label: string, extra: Extra = {}) => z.boolean().meta({ ...info('toggle', label, extra) })
-const triple = z.tuple([finite, finite, finite])
 export const point = (label: string, extra: Extra = {}) =>
   triple.meta({ ...info('point', label, { unit: 'mm', ...extra }) })
 export const direction = (label: string, extra: Extra = {}) =>
@@ -127,6 +153,18 @@ export const touch = (label: string, extra: Extra = {}) =>
 export const viewLine = (label: string, extra: Extra = {}) =>
   viewLineSchema.meta({ ...info('view-line', label, extra) })
 export const regionRef = (label = 'Region', extra: Extra = {}) => regionSchema.meta({ ...info('region', label, extra) })
+/** One face of a body, or one edge: the nearest to a place, made firm by its name when it is picked. */
+export const faceRef = (label = 'Face', extra: Extra = {}) =>
+  partRefSchema.meta({ ...info('face', label, { on: 'body', ...extra }) })
+export const edgeRef = (label = 'Edge', extra: Extra = {}) =>
+  partRefSchema.meta({ ...info('edge', label, { on: 'body', ...extra }) })
+const several = (label: string, field: 'faces' | 'edges', extra: Extra) =>
+  z
+    .union([z.literal('all'), z.array(partRefSchema).min(1).max(5000)])
+    .meta({ ...info(field, label, { on: 'body', ...extra }) })
+/** Faces or edges of a body: all of them, or a list. */
+export const faceRefs = (label = 'Faces', extra: Extra = {}) => several(label, 'faces', extra)
+export const edgeRefs = (label = 'Edges', extra: Extra = {}) => several(label, 'edges', extra)
 export const fileRef = (label = 'File') =>
   z
     .string()
@@ -170,14 +208,15 @@ export function fieldsOf(
   })
 }
 
-/** Names of bodies that settings read, with whether the step may change them, and the names it makes. */
+/** Names of bodies that settings read, with whether the step may change them, the names it makes, and the files it reads. */
 export function bodiesIn(
   settings: z.ZodObject,
   values: Record<string, unknown>,
-): { reads: string[]; changes: string[]; makes: string[] } {
+): { reads: string[]; changes: string[]; makes: string[]; files: string[] } {
   const reads = new Set<string>(),
     changes = new Set<string>(),
     makes = new Set<string>()
+  const files: string[] = []
   for (const { key, info: i } of fieldsOf(settings)) {
     const v = values[key]
     const names =
@@ -190,7 +229,8 @@ export function bodiesIn(
       reads.add(name)
       if (i.changes) changes.add(name)
     }
+    if (i.field === 'file' && typeof v === 'string') files.push(v)
     if (i.field === 'new-body' && typeof v === 'string') makes.add(v)
   }
-  return { reads: [...reads], changes: [...changes], makes: [...makes] }
+  return { reads: [...reads], changes: [...changes], makes: [...makes], files }
 }

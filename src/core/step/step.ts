@@ -1,9 +1,14 @@
-/** A step: one definition from which the form, the dependency order, the command line, validation and the documentation follow. */
+/** A step: one definition from which the form, the tray, the recipe's words, the dependency order, the command line, validation and the documentation follow. */
 import type { z } from 'zod'
-import type { Body, MeshBody, SolidBody } from '@/core/bodies/body'
-import { isMesh } from '@/core/bodies/body'
+import type { Facts } from '@/core/base/facts'
 import { StepError } from '@/core/base/step-error'
 import type { Work } from '@/core/base/work'
+import { isMesh, type Body, type ExactBody, type MeshBody } from '@/core/bodies/body'
+import type { Surface } from '@/core/kinds/kind'
+import { coordinatesOf, kindOf, requireCapability } from '@/core/kinds/registry'
+import type { FactLine } from './facts'
+
+export type { Fact, Facts } from '@/core/base/facts'
 
 export const stages = ['bring-in', 'set-down', 'mend', 'convert', 'build', 'fit-up', 'prove', 'send-out'] as const
 export type Stage = (typeof stages)[number]
@@ -18,9 +23,6 @@ export const stageTitles: Record<Stage, string> = {
   'send-out': 'Send out',
 }
 
-export type Fact = string | number | boolean | null | readonly Fact[] | { readonly [key: string]: Fact | undefined }
-export type Facts = { readonly [key: string]: Fact | undefined }
-
 export interface StepResult {
   /** Bodies made or changed; null takes a body off the bench. */
   readonly bodies: Readonly<Record<string, Body | null>>
@@ -32,25 +34,50 @@ export interface StepResult {
   readonly said: string
 }
 
-export interface StepInput<S> {
+/** The bodies a step works on, asked for by name. Each throws a StepError in the maker's words when it cannot give what is asked. */
+export interface Bench {
+  body(name: string): Body
+  /** A body of triangles. */
+  mesh(name: string): MeshBody
+  /** A body with an exact shape. */
+  exact(name: string): ExactBody
+  /** The triangles of any body with a skin, within a chord tolerance, mm. */
+  surface(name: string, chord: number): Promise<Surface>
+}
+
+export interface StepInput<S> extends Bench {
   readonly settings: S
   readonly work: Work
-  /** A body by name; throws when it is not there. */
-  body(name: string): Body
-  mesh(name: string): MeshBody
-  solid(name: string): SolidBody
   /** Names on the bench before this step. */
   readonly names: ReadonlySet<string>
   file(name: string): Promise<Uint8Array>
 }
 
 export interface StepDefinition<Z extends z.ZodObject = z.ZodObject> {
+  /** stage/verb */
   readonly kind: string
-  /** Raised when the same settings give another result, so that cached results are not used. */
+  /** Raised when the same settings give another result, so that kept results are not used. */
   readonly version: number
   readonly title: string
+  /** What a recipe card says was done, before its subject: "Closed holes in". */
+  readonly past: string
   readonly summary: string
+  /** Its place among the tools of its stage, low numbers first. */
+  readonly order: number
+  /** Its groups in the tray of a stage with many tools; a tool may stand in several. */
+  readonly group?: string | readonly string[]
+  /** It takes long enough that its ghost is asked for. */
+  readonly slow?: true
+  /** It is quick enough that its ghost may run in the browser's worker, on the same core. */
+  readonly live?: true
   readonly settings: Z
+  /** The facts that cards show, in their order. */
+  readonly facts?: readonly FactLine[]
+  /** What the step is about, for its card; left out: its file, its new name, or its bodies. */
+  subject?(settings: Readonly<Record<string, unknown>>): string
+  /** Version of the settings' shape, 1 when left out; older settings go through `upgrade`. */
+  readonly shape?: number
+  upgrade?(settings: Record<string, unknown>, from: number): Record<string, unknown>
   /** Set when the step gives names of its own to new bodies, so that its result depends on all names on the bench. */
   readonly namesItself?: true
   /** Set when the step copes with corners whose coordinates are no numbers; others are spared them. */
@@ -59,6 +86,9 @@ export interface StepDefinition<Z extends z.ZodObject = z.ZodObject> {
 }
 
 export const defineStep = <Z extends z.ZodObject>(step: StepDefinition<Z>): StepDefinition<Z> => step
+
+/** A step whose settings type is known only at run time; each is checked by its own schema before it runs. */
+export type AnyStep = StepDefinition<z.ZodObject>
 
 export const stageOf = (kind: string): Stage => kind.slice(0, kind.indexOf('/')) as Stage
 
@@ -73,33 +103,41 @@ export function freeName(names: ReadonlySet<string>, name: string): string {
 
 const seenSound = new WeakSet<object>()
 
-/** Refuses a mesh with coordinates that are no numbers. */
-export function requireNumbers(name: string, body: Body): Body {
-  if (!isMesh(body) || seenSound.has(body.mesh)) return body
-  const p = body.mesh.positions
-  for (let i = 0; i < p.length; i++)
-    if (!Number.isFinite(p[i]))
-      throw new StepError('not-numbers', `"${name}" has corners whose coordinates are no numbers.`, {
+/** Refuses a body with coordinates that are no numbers. */
+function requireNumbers(name: string, body: Body): Body {
+  if (seenSound.has(body)) return body
+  const p = coordinatesOf(body)
+  if (p)
+    for (let i = 0; i < p.length; i++)
+      if (!Number.isFinite(p[i]))
+        throw new StepError('not-numbers', `"${name}" has corners whose coordinates are no numbers.`, {
+          where: { body: name },
+          tryThis: 'Run Mend all on it: it takes them out.',
+        })
+  seenSound.add(body)
+  return body
+}
+
+/** The bench as a step sees it, over any way of finding a body by name. */
+export function benchOf(definition: Pick<AnyStep, 'takesBadNumbers'>, find: (name: string) => Body): Bench {
+  const body = (name: string) => (definition.takesBadNumbers ? find(name) : requireNumbers(name, find(name)))
+  return {
+    body,
+    mesh(name) {
+      const b = body(name)
+      if (isMesh(b)) return b
+      throw new StepError('wrong-kind', `"${name}" is a ${kindOf(b).title}; this step works on a mesh.`, {
         where: { body: name },
-        tryThis: 'Run Mend all on it: it takes them out.',
+        tryThis: 'Pick a mesh.',
       })
-  seenSound.add(body.mesh)
-  return body
-}
-
-export function requireMesh(name: string, body: Body): MeshBody {
-  if (!isMesh(body))
-    throw new StepError('wrong-kind', `"${name}" is a ${body.kind}; this step works on a mesh.`, {
-      where: { body: name },
-    })
-  return body
-}
-
-export function requireSolid(name: string, body: Body): SolidBody {
-  if (isMesh(body))
-    throw new StepError('wrong-kind', `"${name}" is a mesh; this step works on a solid.`, {
-      where: { body: name },
-      tryThis: 'Pick an exact body.',
-    })
-  return body
+    },
+    exact(name) {
+      const b = body(name)
+      return requireCapability(name, b, 'exact').exact!(b)
+    },
+    surface(name, chord) {
+      const b = body(name)
+      return requireCapability(name, b, 'surface').surface!(b, chord)
+    },
+  }
 }

@@ -1,6 +1,7 @@
 /** Steps as recipes call them: settings, figures, names, warnings. */
 import { describe, expect, it } from '@jest/globals'
-import { makeBlock, makeCylinder } from '@/core/kernels/exact/open-cascade'
+import { isMesh } from '@/core/bodies/body'
+import { makeBlock, makeCylinder } from '@/core/kernels/exact/primitives'
 import { checkUp, faultCount } from '@/core/mesh/check-up'
 import { concatMeshes, meshArea, meshBounds, meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
 import { Stopped } from '@/core/base/step-error'
@@ -167,7 +168,7 @@ describe('build', () => {
     const cut = await runStep('build/difference', { from: 'm', take: ['pin'] }, { m: cube, pin })
     expect(cut.warnings?.join()).toMatch(/does not pass right through/)
     const body = cut.bodies.m
-    if (body?.kind !== 'mesh') throw new Error('no mesh')
+    if (!body || !isMesh(body)) throw new Error('no mesh')
     expect(body.tags?.names).toEqual(['m', 'pin'])
     expect(body.tags?.source.length).toBe(triangleCount(body.mesh))
   })

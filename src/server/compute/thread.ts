@@ -1,12 +1,11 @@
 /** A thread that computes: one evaluation or check-up at a time. Stopping it is ending it; what it had finished is in the database. */
 import { eq, sql } from 'drizzle-orm'
 import { parentPort } from 'node:worker_threads'
-import { isMesh } from '@/core/bodies/body'
 import type { JobEvent } from '@/core/recipe/job-state'
-import { decodeBody } from '@/core/bodies/container'
+import { decodeBody, kindOf } from '@/core/kinds/registry'
 import { hashBytes } from '@/core/base/hash'
 import { drawPicture } from '@/core/report/picture'
-import { checkUp } from '@/core/mesh/check-up'
+import type { CheckUp } from '@/core/mesh/check-up'
 import { BodyShelf, evaluate, type StepReport } from '@/core/recipe/evaluate'
 import { reportError } from '@/core/base/step-error'
 import { quiet } from '@/core/base/work'
@@ -97,10 +96,11 @@ async function checkUpBody(hash: string, job: string): Promise<void> {
   const have = await db.select({ hash: checkUps.hash }).from(checkUps).where(eq(checkUps.hash, hash))
   if (!have.length) {
     const body = shelf.get(hash) ?? decodeBody(await getBlob(db, hash))
-    if (!isMesh(body)) return
+    const found = kindOf(body).check?.(body, quiet)
+    if (!found) return
     await db
       .insert(checkUps)
-      .values({ hash, checkUp: checkUp(body.mesh, quiet) })
+      .values({ hash, checkUp: found as unknown as CheckUp })
       .onConflictDoNothing()
   }
   await tell(db, job, { type: 'check-up', hash })

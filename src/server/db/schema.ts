@@ -17,7 +17,7 @@ import {
 import type { CheckUp } from '@/core/mesh/check-up'
 import type { KeptResult, StepReport } from '@/core/recipe/evaluate'
 import type { Recipe } from '@/core/recipe/recipe'
-import type { BodySummary } from '@/core/kinds/summary'
+import type { BodyFacts } from '@/core/kinds/kind'
 
 const bytea = customType<{ data: Buffer; driverData: Buffer }>({ dataType: () => 'bytea' })
 const now = (name: string) => timestamp(name, { withTimezone: true }).notNull().defaultNow()
@@ -67,7 +67,7 @@ export const blobs = pgTable('blobs', {
   hash: text().primaryKey(),
   size: bigint({ mode: 'number' }).notNull(),
   /** Facts of a body that every screen shows; null for files. */
-  summary: jsonb().$type<BodySummary>(),
+  summary: jsonb().$type<BodyFacts>(),
 })
 
 export const blobChunks = pgTable(

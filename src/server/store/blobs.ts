@@ -1,6 +1,7 @@
 /** Content-addressed bytes in PostgreSQL. */
 import { eq, inArray, sql } from 'drizzle-orm'
-import type { BodySummary } from '@/core/kinds/summary'
+import { currentFacts } from '@/core/kinds/kept-facts'
+import type { BodyFacts } from '@/core/kinds/kind'
 import type { Db } from '@/server/db/client'
 import { blobChunks, blobs } from '@/server/db/schema'
 
@@ -10,7 +11,7 @@ export async function hasBlob(db: Db, hash: string): Promise<boolean> {
   return (await db.select({ hash: blobs.hash }).from(blobs).where(eq(blobs.hash, hash))).length > 0
 }
 
-export async function putBlob(db: Db, hash: string, bytes: Uint8Array, summary?: BodySummary): Promise<void> {
+export async function putBlob(db: Db, hash: string, bytes: Uint8Array, summary?: BodyFacts): Promise<void> {
   if (await hasBlob(db, hash)) {
     if (summary) await db.update(blobs).set({ summary }).where(eq(blobs.hash, hash))
     return
@@ -59,11 +60,11 @@ export async function getBlob(db: Db, hash: string): Promise<Uint8Array> {
   return out
 }
 
-export async function summariesOf(db: Db, hashes: readonly string[]): Promise<Record<string, BodySummary>> {
+export async function summariesOf(db: Db, hashes: readonly string[]): Promise<Record<string, BodyFacts>> {
   if (!hashes.length) return {}
   const rows = await db
     .select({ hash: blobs.hash, summary: blobs.summary })
     .from(blobs)
     .where(inArray(blobs.hash, [...hashes]))
-  return Object.fromEntries(rows.flatMap((r) => (r.summary ? [[r.hash, r.summary]] : [])))
+  return Object.fromEntries(rows.flatMap((r) => (r.summary ? [[r.hash, currentFacts(r.summary)]] : [])))
 }

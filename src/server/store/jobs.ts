@@ -1,6 +1,6 @@
 /** Jobs, their files and their history. A revision is never changed or deleted: undo and redo only move the head. */
 import { and, desc, eq, sql } from 'drizzle-orm'
-import { emptyRecipe, parseRecipe, type Recipe } from '@/core/recipe/recipe'
+import { emptyRecipe, parseRecipe, upgradeRecipe, type Recipe } from '@/core/recipe/recipe'
 import { StepError } from '@/core/base/step-error'
 import type { Db } from '@/server/db/client'
 import { jobFiles, jobs, revisions, runs } from '@/server/db/schema'
@@ -180,7 +180,7 @@ export async function jobState(db: Db, id: string): Promise<JobState> {
     title: row.job.title,
     revision: row.revision.id,
     label: row.revision.label,
-    recipe: row.revision.recipe,
+    recipe: upgradeRecipe(row.revision.recipe),
     undo: undo ? row.revision.label : null,
     redo: redo?.label ?? null,
     run: viewRun(latest),

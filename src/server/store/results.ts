@@ -1,7 +1,7 @@
 /** The evaluation's store over the database. */
 import { eq } from 'drizzle-orm'
-import { decodeBody } from '@/core/bodies/container'
-import { summarize } from '@/core/kinds/summary'
+import type { Body } from '@/core/bodies/body'
+import { factsOf } from '@/core/kinds/registry'
 import type { KeptResult, ResultStore } from '@/core/recipe/evaluate'
 import type { Db } from '@/server/db/client'
 import { results } from '@/server/db/schema'
@@ -20,8 +20,8 @@ export class DatabaseStore implements ResultStore {
   bytes(hash: string): Promise<Uint8Array> {
     return getBlob(this.db, hash)
   }
-  async keepBytes(hash: string, bytes: Uint8Array, what: 'body' | 'file'): Promise<void> {
+  async keepBytes(hash: string, bytes: Uint8Array, body?: Body): Promise<void> {
     if (await hasBlob(this.db, hash)) return
-    await putBlob(this.db, hash, bytes, what === 'body' ? summarize(decodeBody(bytes)) : undefined)
+    await putBlob(this.db, hash, bytes, body && factsOf(body))
   }
 }

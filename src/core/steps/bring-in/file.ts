@@ -1,16 +1,18 @@
 import { z } from 'zod'
+import { meshBody } from '@/core/bodies/body'
 import type { Body, SourceTags } from '@/core/bodies/body'
 import { choice, fileRef, newBody } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep, freeName } from '@/core/step/step'
 import { many, plural, sizeText } from '@/core/base/say'
 import { detectFormat, readMeshFile } from '@/core/formats/read'
 import { unitNames, unitsInMm, type Unit } from '@/core/formats/units'
-import { readStep } from '@/core/kernels/exact/open-cascade'
+import { readStep } from '@/core/kernels/exact/step-file'
 import { scaling } from '@/core/math/affine'
 import { buildTopology } from '@/core/mesh/topology'
 import { boundsSize, concatMeshes, meshBounds, transformMesh, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { weldMesh } from '@/core/mesh/weld'
-import { bodySize, moveBody } from '@/core/kinds/move-body'
+import { moveBody, sizeOf } from '@/core/kinds/registry'
 import { StepError } from '@/core/base/step-error'
 
 /** Joins what differs only in the last digits, when that closes rims that bit-equal welding left open. */
@@ -25,6 +27,9 @@ export const bringInFile = defineStep({
   kind: 'bring-in/file',
   version: 1,
   title: 'Open files',
+  order: 10,
+  past: 'Brought in',
+  facts: shown('triangles', 'vertices', 'size', 'joined'),
   namesItself: true,
   summary: 'Brings a mesh or STEP file on to the bench in a chosen unit.',
   settings: z.object({
@@ -51,18 +56,18 @@ export const bringInFile = defineStep({
     work.progress(0.1, 'reading')
     const notes: string[] = []
     if (detectFormat(bytes, settings.file) === 'step') {
-      const solids = await readStep(bytes)
+      const solids = await readStep(bytes, settings.name, work)
       const factor = settings.unit === 'auto' ? 1 : unitsInMm[settings.unit]
       const bodies: Record<string, Body> = {}
       for (const [i, s] of solids.entries())
         bodies[freeName(names, solids.length === 1 ? settings.name : `${settings.name} ${i + 1}`)] =
           factor === 1 ? s : await moveBody(s, scaling(factor))
-      const size = bodySize(Object.values(bodies)[0])
+      const size = sizeOf(Object.values(bodies)[0])
       return {
         bodies,
         facts: { format: 'step', bodies: solids.length, unit: 'mm', size },
         warnings: notes,
-        said: `${plural(solids.length, 'solid')} · ${sizeText(size)}`,
+        said: `${plural(solids.length, solids.some((b) => b.kind === 'sheet') ? 'body' : 'solid', solids.some((b) => b.kind === 'sheet') ? 'bodies' : 'solids')} · ${sizeText(size)}`,
       }
     }
     const model = readMeshFile(bytes, settings.file)
@@ -98,7 +103,7 @@ export const bringInFile = defineStep({
         let name = p.name
         for (let i = 2; used.has(name); i++) name = `${p.name} ${i}`
         used.add(name)
-        bodies[name] = { kind: 'mesh', mesh: fresh(p.mesh) }
+        bodies[name] = meshBody(fresh(p.mesh))
       }
     } else {
       const mesh = fresh(concatMeshes(placed.map((p) => p.mesh)))
@@ -110,7 +115,7 @@ export const bringInFile = defineStep({
               face: Uint32Array.from({ length: raw }, (_, t) => t),
             }
           : undefined
-      bodies[freeName(names, settings.name)] = tags ? { kind: 'mesh', mesh, tags } : { kind: 'mesh', mesh }
+      bodies[freeName(names, settings.name)] = tags ? meshBody(mesh, tags) : meshBody(mesh)
     }
     if (triangles > 1_000_000) notes.push(`${many(triangles)} triangles are more than most work needs.`)
     const size = boundsSize(whole)

@@ -1,9 +1,9 @@
 import { z } from 'zod'
+import { meshBody } from '@/core/bodies/body'
 import { angleDeg, bodyRef, choice, count, lengthMm, newBody } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep, freeName } from '@/core/step/step'
 import { mm, plural, sizeText } from '@/core/base/say'
-import { isMesh } from '@/core/bodies/body'
-import { facetSolid } from '@/core/kernels/exact/open-cascade'
 import { boundsSize, diagonal, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { practiceShape, practiceShapeLabels, practiceShapes } from '@/core/scan/shapes'
 import { rangeScan } from '@/core/scan/range-scan'
@@ -13,14 +13,21 @@ export const practiceScan = defineStep({
   kind: 'bring-in/practice-scan',
   version: 1,
   title: 'Practice scanner',
+  order: 20,
+  past: 'Scanned',
+  slow: true,
+  facts: shown('triangles', 'size'),
   summary:
     'Scans a practice part or a body on the bench with a simulated head that circles it: true holes, noise and stray echoes.',
   settings: z.object({
     part: choice('Part', [...practiceShapes, 'body'], { ...practiceShapeLabels, body: 'a body on the bench' }).default(
       'grip',
     ),
-    body: bodyRef('any', 'Body to scan', { changes: false, when: { field: 'part', is: ['body'] } }).optional(),
-    name: newBody(),
+    body: bodyRef({ can: 'surface' }, 'Body to scan', {
+      changes: false,
+      when: { field: 'part', is: ['body'] },
+    }).optional(),
+    name: newBody('Name', { base: 'scan' }),
     stations: count('Stations', { min: 1, max: 64 }).default(14),
     resolution: angleDeg('Angle between rays', { min: 0.01, max: 5 }).default(0.1),
     noise: lengthMm('Noise (sigma)', { max: 5 }).default(0.03),
@@ -34,14 +41,13 @@ export const practiceScan = defineStep({
     }).optional(),
     seed: count('Seed', { max: 1e6, more: true }).default(1),
   }),
-  async run({ settings: s, body, names, work }) {
+  async run({ settings: s, surface, names, work }) {
     freeName(names, s.name)
     let part: TriMesh
     if (s.part === 'body') {
       if (!s.body)
         throw new StepError('no-body', 'No body to scan is chosen.', { tryThis: 'Pick a body, or a practice part.' })
-      const b = body(s.body)
-      part = isMesh(b) ? b.mesh : (await facetSolid(b, 0.01)).mesh
+      part = (await surface(s.body, 0.01)).mesh
     } else part = await practiceShape(s.part)
     const detail = s.detail ?? diagonal(meshBounds(part)) / 270
     const mesh = rangeScan(
@@ -63,7 +69,7 @@ export const practiceScan = defineStep({
       })
     const size = boundsSize(meshBounds(mesh))
     return {
-      bodies: { [s.name]: { kind: 'mesh', mesh } },
+      bodies: { [s.name]: meshBody(mesh) },
       facts: { triangles: triangleCount(mesh), size, detailMm: detail, stations: s.stations },
       said: `${plural(triangleCount(mesh), 'triangle')} · ${sizeText(size)} · noise ${mm(s.noise, 3)}`,
     }

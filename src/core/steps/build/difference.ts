@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef, bodyRefs, lengthMm, toggle } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { joined } from './joining'
 
@@ -7,10 +8,14 @@ export const difference = defineStep({
   kind: 'build/difference',
   version: 1,
   title: 'Difference',
+  order: 40,
+  past: 'Cut',
+  group: 'Exact',
+  facts: shown('triangles', 'volume', 'chordToleranceMm', 'pieces', 'faces'),
   summary: 'Cuts bodies out of another. Exact bodies stay exact among themselves.',
   settings: z.object({
-    from: bodyRef(['mesh', 'solid'], 'Cut from'),
-    take: bodyRefs(['mesh', 'solid'], 'Take away'),
+    from: bodyRef({ can: 'surface' }, 'Cut from'),
+    take: bodyRefs({ can: 'surface' }, 'Take away'),
     keep: toggle('Keep the cutters').default(false),
     chord: lengthMm('Chord tolerance', {
       min: 1e-4,
@@ -19,5 +24,6 @@ export const difference = defineStep({
       more: true,
     }).optional(),
   }),
+  subject: (s) => `${String(s.from)} by ${(s.take as string[] | undefined)?.join(', ') ?? ''}`,
   run: ({ settings: s, body, work }) => joined('difference', [s.from, ...s.take], body, s, work),
 })

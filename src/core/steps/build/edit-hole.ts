@@ -1,5 +1,7 @@
 import { z } from 'zod'
+import { meshBody } from '@/core/bodies/body'
 import { bodyRef, choice, lengthMm, point, text, toggle } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { many, num, volumeText } from '@/core/base/say'
 import { boreAt, boreField, equalBores } from '@/core/find/bore'
@@ -14,9 +16,21 @@ export const editHole = defineStep({
   kind: 'build/edit-hole',
   version: 1,
   title: 'Edit hole',
+  order: 60,
+  past: 'Edited hole in',
+  group: 'Exact',
+  facts: shown(
+    { key: 'found.rms', label: 'Axis found, rms', as: 'length' },
+    'triangles',
+    'volume',
+    'volumeChange',
+    'untouched',
+    'chordToleranceMm',
+    'equal',
+  ),
   summary: 'Finds the round hole at a click on a mesh, and resizes, moves or closes it and all equal ones.',
   settings: z.object({
-    body: bodyRef('mesh'),
+    body: bodyRef('mesh', 'Body', { byClick: true }),
     at: point('Hole', { pick: 'bore' }),
     action: choice('Change', ['resize', 'move', 'close'], { resize: 'Resize', move: 'Move', close: 'Close' }).default(
       'resize',
@@ -71,7 +85,7 @@ export const editHole = defineStep({
           : `Ø ${num(bore.diameter)} closed${holes}`
     const tidy = (v: readonly number[]) => v.map((x) => Number(x.toFixed(5)))
     return {
-      bodies: { [s.body]: { kind: 'mesh', mesh: e.mesh, tags: e.tags } },
+      bodies: { [s.body]: meshBody(e.mesh, e.tags) },
       facts: {
         found: {
           diameter: Number(bore.diameter.toFixed(5)),

@@ -1,5 +1,7 @@
 import { z } from 'zod'
+import { meshBody } from '@/core/bodies/body'
 import { bodyRef, lengthMm, points } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { mm, plural, volumeText } from '@/core/base/say'
 import { meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
@@ -10,6 +12,11 @@ export const hollow = defineStep({
   kind: 'build/hollow',
   version: 2,
   title: 'Hollow',
+  order: 90,
+  past: 'Hollowed',
+  group: 'Walls',
+  slow: true,
+  facts: shown('triangles', 'volume', 'volumeChange', 'hollowVolume', 'drains'),
   summary: 'Leaves a wall of a thickness and takes out the inside, with drain holes where picked.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -31,7 +38,7 @@ export const hollow = defineStep({
     )
     const volume = meshVolume(h.mesh)
     return {
-      bodies: { [s.body]: { kind: 'mesh', mesh: h.mesh } },
+      bodies: { [s.body]: meshBody(h.mesh) },
       facts: {
         triangles: triangleCount(h.mesh),
         volumeBefore: h.outer,

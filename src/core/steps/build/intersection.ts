@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRefs, lengthMm, toggle } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { joined } from './joining'
 
@@ -7,9 +8,13 @@ export const intersection = defineStep({
   kind: 'build/intersection',
   version: 1,
   title: 'Intersection',
+  order: 50,
+  past: 'Common of',
+  group: 'Exact',
+  facts: shown('triangles', 'volume', 'chordToleranceMm', 'pieces', 'faces'),
   summary: 'Keeps what all the bodies have in common.',
   settings: z.object({
-    bodies: bodyRefs(['mesh', 'solid'], 'Bodies', { least: 2 }),
+    bodies: bodyRefs({ can: 'surface' }, 'Bodies', { least: 2 }),
     keep: toggle('Keep the others').default(false),
     chord: lengthMm('Chord tolerance', {
       min: 1e-4,

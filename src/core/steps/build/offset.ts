@@ -1,5 +1,7 @@
 import { z } from 'zod'
+import { meshBody } from '@/core/bodies/body'
 import { bodyRef, lengthMm, newBody, regionRef, toggle } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep, freeName } from '@/core/step/step'
 import { many, mm, volumeText } from '@/core/base/say'
 import { meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
@@ -13,6 +15,11 @@ export const offset = defineStep({
   kind: 'build/offset',
   version: 2,
   title: 'Offset',
+  order: 70,
+  past: 'Offset',
+  group: 'Walls',
+  slow: true,
+  facts: shown('triangles', 'volume', 'volumeChange', 'edgeMm'),
   namesItself: true,
   summary:
     'Grows or shrinks a closed mesh by a distance, without self-crossings; of a picked area it makes a parallel skin.',
@@ -32,7 +39,7 @@ export const offset = defineStep({
       const part = parallelSkin(m, resolveRegion(m, s.region ?? []), s.by, s.edge ?? offsetEdge(m, s.by), work)
       const name = freeName(names, s.name ?? `${s.body} offset`)
       return Promise.resolve({
-        bodies: { [name]: { kind: 'mesh' as const, mesh: part.mesh } },
+        bodies: { [name]: meshBody(part.mesh) },
         facts: { triangles: triangleCount(part.mesh), reskinned: part.reskinned },
         warnings: part.reskinned
           ? [
@@ -52,7 +59,7 @@ export const offset = defineStep({
       })
     const name = s.keep ? freeName(names, s.name ?? `${s.body} offset`) : s.body
     return Promise.resolve({
-      bodies: { [name]: { kind: 'mesh' as const, mesh: out } },
+      bodies: { [name]: meshBody(out) },
       facts: {
         triangles: triangleCount(out),
         edgeMm: Number(edge.toFixed(6)),

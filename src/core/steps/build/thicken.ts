@@ -1,5 +1,7 @@
 import { z } from 'zod'
+import { meshBody } from '@/core/bodies/body'
 import { bodyRef, choice, lengthMm, regionRef, toggle } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { many, mm, volumeText } from '@/core/base/say'
 import { meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
@@ -11,6 +13,11 @@ export const thicken = defineStep({
   kind: 'build/thicken',
   version: 2,
   title: 'Thicken',
+  order: 80,
+  past: 'Thickened',
+  group: 'Walls',
+  slow: true,
+  facts: shown('triangles', 'volume'),
   summary: 'Gives an open mesh, or a picked area of one, a wall.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -37,7 +44,7 @@ export const thicken = defineStep({
       work,
     )
     return Promise.resolve({
-      bodies: { [s.body]: { kind: 'mesh' as const, mesh: out.mesh } },
+      bodies: { [s.body]: meshBody(out.mesh) },
       facts: { triangles: triangleCount(out.mesh), volume: meshVolume(out.mesh), reskinned: out.reskinned },
       warnings: out.reskinned ? ['The plain wall would cross itself, so a new skin was laid over it.'] : [],
       said: `${mm(s.by)} thick · ${volumeText(meshVolume(out.mesh))} · ${many(triangleCount(out.mesh))} triangles`,

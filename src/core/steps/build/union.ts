@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRefs, lengthMm, toggle } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { joined } from './joining'
 
@@ -7,9 +8,13 @@ export const union = defineStep({
   kind: 'build/union',
   version: 1,
   title: 'Union',
+  order: 30,
+  past: 'Joined',
+  group: 'Exact',
+  facts: shown('triangles', 'volume', 'chordToleranceMm', 'pieces', 'faces'),
   summary: 'Joins bodies into one. Exact bodies stay exact among themselves.',
   settings: z.object({
-    bodies: bodyRefs(['mesh', 'solid'], 'Bodies', { least: 2 }),
+    bodies: bodyRefs({ can: 'surface' }, 'Bodies', { least: 2 }),
     keep: toggle('Keep the others').default(false),
     chord: lengthMm('Chord tolerance', {
       min: 1e-4,

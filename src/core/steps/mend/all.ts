@@ -1,5 +1,7 @@
 import { z } from 'zod'
+import { meshBody } from '@/core/bodies/body'
 import { bodyRef, choice, lengthMm, percent } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep, type Facts } from '@/core/step/step'
 import { num } from '@/core/base/say'
 import { faultCount, faultWords, holeCount, type CheckUpFacts } from '@/core/mesh/check-up'
@@ -28,6 +30,11 @@ export const mendAll = defineStep({
   kind: 'mend/all',
   version: 3,
   title: 'Mend all',
+  order: 20,
+  past: 'Mended',
+  group: 'First',
+  slow: true,
+  facts: shown('specks', 'holesClosed', 'longestRimMm'),
   takesBadNumbers: true,
   summary:
     'Welds, splits, faces outward, clears specks, closes holes and untangles, until one closed clean skin is left.',
@@ -41,7 +48,7 @@ export const mendAll = defineStep({
     const m = mend(mesh(s.body).mesh, { speckShare: s.specks / 100, fill: s.fill, weldWithin: s.weld }, work)
     const left = faultCount(m.after)
     return Promise.resolve({
-      bodies: { [s.body]: m.mesh === mesh(s.body).mesh ? mesh(s.body) : { kind: 'mesh' as const, mesh: m.mesh } },
+      bodies: { [s.body]: m.mesh === mesh(s.body).mesh ? mesh(s.body) : meshBody(m.mesh) },
       facts: {
         before: m.before,
         after: m.after,

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef, choice, lengthMm, point, toggle } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { mm } from '@/core/base/say'
 import { bridgeGap as bridge } from '@/core/mend/bridge-gap'
@@ -9,6 +10,10 @@ export const bridgeGap = defineStep({
   kind: 'mend/bridge-gap',
   version: 1,
   title: 'Bridge gap',
+  order: 130,
+  past: 'Bridged a gap in',
+  group: 'Holes',
+  facts: shown('gapMm'),
   summary: 'Joins two rims all round, or lays a strip between two picked rim points.',
   settings: z.object({
     body: bodyRef('mesh'),

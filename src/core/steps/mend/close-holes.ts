@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef, choice, lengthMm, points } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { num } from '@/core/base/say'
 import { closeHoles as close } from '@/core/mend/close-holes'
@@ -10,6 +11,10 @@ export const closeHoles = defineStep({
   kind: 'mend/close-holes',
   version: 3,
   title: 'Close holes',
+  order: 110,
+  past: 'Closed holes in',
+  group: ['First', 'Holes'],
+  facts: shown('closed', 'left', 'longestEdgeMm'),
   summary:
     'Fills all holes, those up to a length, or the picked ones: flat, tangent to their surroundings, or continuing their curvature.',
   settings: z.object({

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef, choice, point, toggle } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { mm, plural } from '@/core/base/say'
 import { closePart as close } from '@/core/mend/close-part'
@@ -9,6 +10,10 @@ export const closePart = defineStep({
   kind: 'mend/close-part',
   version: 1,
   title: 'Close part',
+  order: 120,
+  past: 'Closed part of a hole in',
+  group: 'Holes',
+  facts: shown('acrossMm', 'covered'),
   summary: 'Closes a hole from one picked rim point straight across to another; the rest of it stays open.',
   settings: z.object({
     body: bodyRef('mesh'),

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { removeDegenerate as clear } from '@/core/mend/slivers'
 import { mendedPart } from './part'
@@ -8,6 +9,10 @@ export const removeDegenerate = defineStep({
   kind: 'mend/degenerate',
   version: 2,
   title: 'Remove degenerate',
+  order: 70,
+  past: 'Cleared',
+  group: 'Skin',
+  facts: shown('left'),
   summary: 'Takes out triangles without area and triangles that stand twice.',
   settings: z.object({ body: bodyRef('mesh') }),
   run({ settings: s, mesh }) {

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { plural } from '@/core/base/say'
 import { faceOutward as face } from '@/core/mesh/orient'
@@ -9,6 +10,10 @@ export const faceOutward = defineStep({
   kind: 'mend/face-outward',
   version: 2,
   title: 'Face outward',
+  order: 50,
+  past: 'Faced outward:',
+  group: 'Skin',
+  facts: shown('turned'),
   summary: 'Makes all triangles of a piece run one way round and face outward; shells that line a hollow stay inward.',
   settings: z.object({ body: bodyRef('mesh') }),
   run({ settings: s, mesh, work }) {

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef, regionRef } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { plural } from '@/core/base/say'
 import { resolveRegion } from '@/core/find/region'
@@ -9,6 +10,10 @@ export const flipPicked = defineStep({
   kind: 'mend/flip',
   version: 1,
   title: 'Flip picked',
+  order: 60,
+  past: 'Flipped in',
+  group: 'Skin',
+  facts: shown('triangles', 'turned'),
   summary: 'Turns the picked triangles to face the other way.',
   settings: z.object({ body: bodyRef('mesh'), region: regionRef() }),
   run({ settings: s, mesh }) {

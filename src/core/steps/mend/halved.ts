@@ -1,4 +1,5 @@
 /** What Trim and Split share: which sides stay, under which names, and what is said of it. */
+import { meshBody } from '@/core/bodies/body'
 import type { Body } from '@/core/bodies/body'
 import { freeName, type StepResult } from '@/core/step/step'
 import { many } from '@/core/base/say'
@@ -14,7 +15,7 @@ export function halved(
   keep: 'a' | 'b' | 'both',
 ): StepResult {
   const bodies: Record<string, Body> = {}
-  const side = (mesh: Halves['a']): Body => ({ kind: 'mesh', mesh })
+  const side = (mesh: Halves['a']): Body => meshBody(mesh)
   if (keep === 'both') {
     let second = other ?? `${name} B`
     if (!other) for (let i = 2; names.has(second); i++) second = `${name} B ${i}`

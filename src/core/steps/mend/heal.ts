@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef, choice, regionRef } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { mm, plural } from '@/core/base/say'
 import { cutAndRefill } from '@/core/mend/cut-and-refill'
@@ -11,6 +12,10 @@ export const healArea = defineStep({
   kind: 'mend/heal',
   version: 1,
   title: 'Heal area',
+  order: 160,
+  past: 'Healed',
+  group: ['First', 'Holes'],
+  facts: shown('removed', 'closed', 'longestRimMm'),
   summary: 'Takes a picked area out and fills it from its surroundings: dents, lettering, old bosses, worn holes.',
   settings: z.object({
     body: bodyRef('mesh'),

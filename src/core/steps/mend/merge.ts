@@ -1,6 +1,7 @@
 import { z } from 'zod'
-import type { Body } from '@/core/bodies/body'
+import { meshBody, type Body } from '@/core/bodies/body'
 import { bodyRefs, toggle } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { many, plural } from '@/core/base/say'
 import { concatMeshes, triangleCount } from '@/core/mesh/tri-mesh'
@@ -10,6 +11,10 @@ export const merge = defineStep({
   kind: 'mend/merge',
   version: 1,
   title: 'Merge pieces',
+  order: 230,
+  past: 'Merged',
+  group: 'Cut',
+  facts: shown('triangles'),
   summary: 'Puts several meshes back into one body, side by side; Union is for joining their insides.',
   settings: z.object({
     bodies: bodyRefs(['mesh'], 'Meshes', { least: 2 }),
@@ -31,7 +36,7 @@ export const merge = defineStep({
         tags.face[at] = t
       }
     })
-    const bodies: Record<string, Body | null> = { [s.bodies[0]]: { kind: 'mesh', mesh: all, tags } }
+    const bodies: Record<string, Body | null> = { [s.bodies[0]]: meshBody(all, tags) }
     if (!s.keep) for (const n of s.bodies.slice(1)) bodies[n] = null
     return Promise.resolve({
       bodies,

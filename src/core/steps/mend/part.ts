@@ -1,5 +1,5 @@
 /** What the single mending steps share: work on one mesh, compare two cheap figures, say what changed. */
-import type { MeshBody, SourceTags } from '@/core/bodies/body'
+import { meshBody, type MeshBody, type SourceTags } from '@/core/bodies/body'
 import { buildTopology, findPieces } from '@/core/mesh/topology'
 import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import type { Facts, StepResult } from '@/core/step/step'
@@ -54,11 +54,7 @@ export function mendedPart(
     .map((k) => `${words[k][0].toUpperCase()}${words[k].slice(1)} rose from ${a[k]} to ${b[k]}.`)
   return {
     bodies: {
-      [name]: {
-        kind: 'mesh',
-        mesh: after,
-        ...(firstNew === undefined ? {} : { tags: addedTags(name, after, firstNew) }),
-      },
+      [name]: meshBody(after, firstNew === undefined ? undefined : addedTags(name, after, firstNew)),
     },
     facts: { ...facts, before: a, after: b },
     warnings,

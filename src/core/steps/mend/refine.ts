@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { angleDeg, bodyRef, lengthMm } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep, type Facts } from '@/core/step/step'
 import { many, mm, num } from '@/core/base/say'
 import { refine as run, trianglesFor } from '@/core/mend/refine'
@@ -15,6 +16,11 @@ export const refine = defineStep({
   kind: 'mend/refine',
   version: 1,
   title: 'Refine',
+  order: 200,
+  past: 'Refined',
+  group: 'Shape',
+  slow: true,
+  facts: shown('triangles', 'deviationMaxMm', 'deviation95Mm', 'edgeMm'),
   summary: 'Evens the triangles out to an edge length; sharp edges, rims and the shape are kept.',
   settings: z.object({
     body: bodyRef('mesh'),

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef, regionRef } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { plural } from '@/core/base/say'
 import { keepTriangles, triangleCount } from '@/core/mesh/tri-mesh'
@@ -11,6 +12,10 @@ export const removePicked = defineStep({
   kind: 'mend/remove',
   version: 1,
   title: 'Remove picked',
+  order: 100,
+  past: 'Removed from',
+  group: 'Skin',
+  facts: shown('removed'),
   summary: 'Takes the picked triangles out of a mesh and leaves a hole.',
   settings: z.object({ body: bodyRef('mesh'), region: regionRef() }),
   run({ settings: s, mesh }) {

@@ -1,5 +1,7 @@
 import { z } from 'zod'
+import { meshBody } from '@/core/bodies/body'
 import { bodyRef, choice, lengthMm } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep, type Facts } from '@/core/step/step'
 import { many, mm, num } from '@/core/base/say'
 import { checkUp, faultCount, faultWords } from '@/core/mesh/check-up'
@@ -15,6 +17,11 @@ export const reskin = defineStep({
   kind: 'mend/reskin',
   version: 2,
   title: 'Reskin',
+  order: 210,
+  past: 'Reskinned',
+  group: ['First', 'Shape'],
+  slow: true,
+  facts: shown('triangles', 'deviationMaxMm', 'deviation95Mm', 'edgeMm'),
   takesBadNumbers: true,
   summary: 'Lays a new closed clean skin over anything: open, crossing, in several pieces.',
   settings: z.object({
@@ -38,7 +45,7 @@ export const reskin = defineStep({
     const { both, there, histogram } = deviation(out, m, { samples: 30_000 }, span(work, 0.93, 1))
     const bad = faultCount(facts) - (s.holes === 'leave' ? facts.openEdges : 0)
     return Promise.resolve({
-      bodies: { [s.body]: { kind: 'mesh' as const, mesh: out } },
+      bodies: { [s.body]: meshBody(out) },
       facts: {
         triangles: triangleCount(out),
         edgeMm: Number(edge.toFixed(6)),

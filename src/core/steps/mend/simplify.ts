@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { angleDeg, bodyRef, choice, count, lengthMm, percent, toggle } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep, type Facts } from '@/core/step/step'
 import { many, num } from '@/core/base/say'
 import { simplify as run } from '@/core/mend/simplify'
@@ -10,6 +11,10 @@ export const simplify = defineStep({
   kind: 'mend/simplify',
   version: 2,
   title: 'Simplify',
+  order: 190,
+  past: 'Simplified',
+  group: ['First', 'Shape'],
+  facts: shown('triangles', 'deviationMaxMm', 'deviation95Mm'),
   summary: 'Fewer triangles, to a share, a count or a greatest deviation; the deviation is measured both ways.',
   settings: z.object({
     body: bodyRef('mesh'),

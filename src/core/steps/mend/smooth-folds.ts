@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef, percent } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { smoothFolds as smooth } from '@/core/mend/folds'
 import { mendedPart } from './part'
@@ -8,6 +9,10 @@ export const smoothFolds = defineStep({
   kind: 'mend/smooth-folds',
   version: 1,
   title: 'Smooth folds',
+  order: 170,
+  past: 'Smoothed folds of',
+  group: 'Shape',
+  facts: shown('foldsBefore', 'foldsAfter'),
   summary: 'Relaxes the places where the skin lies back on itself.',
   settings: z.object({ body: bodyRef('mesh'), strength: percent('Strength', { min: 1 }).default(60) }),
   run({ settings: s, mesh, work }) {

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef, count, points } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { mm, plural } from '@/core/base/say'
 import { smoothRims } from '@/core/mend/smooth-rim'
@@ -9,6 +10,10 @@ export const smoothRim = defineStep({
   kind: 'mend/smooth-rim',
   version: 1,
   title: 'Smooth rim',
+  order: 150,
+  past: 'Smoothed rims of',
+  group: 'Holes',
+  facts: shown('movedMm', 'rims'),
   summary: 'Smooths the rims of holes as curves, before they are closed or trimmed.',
   settings: z.object({
     body: bodyRef('mesh'),

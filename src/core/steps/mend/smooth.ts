@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef, choice, count, percent, regionRef, toggle } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { mm, num } from '@/core/base/say'
 import { smooth as run } from '@/core/mend/smooth'
@@ -10,6 +11,10 @@ export const smooth = defineStep({
   kind: 'mend/smooth',
   version: 1,
   title: 'Smooth',
+  order: 180,
+  past: 'Smoothed',
+  group: ['First', 'Shape'],
+  facts: shown('movedMm'),
   summary: 'Smooths a body or a picked area: evenly, by least bending, or with its edges kept sharp.',
   settings: z.object({
     body: bodyRef('mesh'),

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef, choice, lengthMm, percent } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { plural } from '@/core/base/say'
 import { clearSpecks as clear } from '@/core/mend/specks'
@@ -9,6 +10,10 @@ export const clearSpecks = defineStep({
   kind: 'mend/specks',
   version: 1,
   title: 'Clear specks',
+  order: 40,
+  past: 'Cleared specks of',
+  group: 'Skin',
+  facts: shown('removed'),
   summary: 'Removes stray pieces by size or share, near or far from the largest one.',
   settings: z.object({
     body: bodyRef('mesh'),

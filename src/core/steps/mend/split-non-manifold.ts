@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { splitNonManifold as split } from '@/core/mend/split-non-manifold'
 import { mendedPart } from './part'
@@ -8,6 +9,10 @@ export const splitNonManifold = defineStep({
   kind: 'mend/split-non-manifold',
   version: 2,
   title: 'Split non-manifold',
+  order: 80,
+  past: 'Split',
+  group: 'Skin',
+  facts: shown('vertices', 'edges'),
   summary:
     'Cuts the skin where more than two triangles share an edge or fans share a vertex, and stitches what belongs together.',
   settings: z.object({ body: bodyRef('mesh') }),

@@ -1,6 +1,8 @@
 import { z } from 'zod'
+import { meshBody } from '@/core/bodies/body'
 import type { Body } from '@/core/bodies/body'
 import { bodyRef, percent } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { plural } from '@/core/base/say'
 import { takeApart as apart } from '@/core/mend/take-apart'
@@ -10,6 +12,10 @@ export const takeApart = defineStep({
   kind: 'mend/take-apart',
   version: 1,
   title: 'Take apart',
+  order: 220,
+  past: 'Took apart',
+  group: 'Cut',
+  facts: shown('pieces'),
   namesItself: true,
   summary: 'Makes every piece of a mesh a body of its own, largest first.',
   settings: z.object({
@@ -35,7 +41,7 @@ export const takeApart = defineStep({
     let i = 1
     for (const mesh2 of parts.pieces) {
       while (names.has(`${s.body} ${i}`)) i++
-      bodies[`${s.body} ${i++}`] = { kind: 'mesh', mesh: mesh2 }
+      bodies[`${s.body} ${i++}`] = meshBody(mesh2)
     }
     return Promise.resolve({
       bodies,

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef, choice, direction, newBody, point, toggle, viewLine } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { trimByPlane, trimByView } from '@/core/split/trim'
 import { StepError } from '@/core/base/step-error'
@@ -9,6 +10,10 @@ export const trim = defineStep({
   kind: 'mend/trim',
   version: 1,
   title: 'Trim',
+  order: 240,
+  past: 'Trimmed',
+  group: 'Cut',
+  facts: shown('cutLength', 'capArea'),
   namesItself: true,
   summary: 'Cuts a mesh by a plane, or by a line or outline drawn in the view; keeps one side or both.',
   settings: z.object({
@@ -18,7 +23,10 @@ export const trim = defineStep({
     ),
     at: point('Plane through', { pick: 'face', when: { field: 'by', is: ['plane'] } }).default([0, 0, 0]),
     axis: direction('Side A is towards', { when: { field: 'by', is: ['plane'] } }).default([0, 0, 1]),
-    line: viewLine('Drawn line', { when: { field: 'by', is: ['line', 'outline'] } }).optional(),
+    line: viewLine('Drawn line', {
+      when: { field: 'by', is: ['line', 'outline'] },
+      closed: { field: 'by', is: 'outline' },
+    }).optional(),
     keep: choice('Keep', ['a', 'b', 'both'], { a: 'side A', b: 'side B', both: 'both' }).default('a'),
     cap: toggle('Cover the cut').default(true),
     other: newBody('Name of side B', { when: { field: 'keep', is: ['both'] } }).optional(),

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef, lengthMm } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { plural } from '@/core/base/say'
 import { weldMesh } from '@/core/mesh/weld'
@@ -9,6 +10,10 @@ export const weld = defineStep({
   kind: 'mend/weld',
   version: 1,
   title: 'Weld',
+  order: 30,
+  past: 'Welded',
+  group: 'Skin',
+  facts: shown('joined'),
   summary: 'Joins vertices that stand closer than a distance.',
   settings: z.object({
     body: bodyRef('mesh'),

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef, choice, count, points, toggle } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { plural } from '@/core/base/say'
 import { closeHoles } from '@/core/mend/close-holes'
@@ -10,6 +11,10 @@ export const widenHole = defineStep({
   kind: 'mend/widen-hole',
   version: 2,
   title: 'Widen hole',
+  order: 140,
+  past: 'Widened holes of',
+  group: 'Holes',
+  facts: shown('removed', 'closed'),
   summary: 'Eats rings of bad triangles round a hole, and closes it against sound ones.',
   settings: z.object({
     body: bodyRef('mesh'),

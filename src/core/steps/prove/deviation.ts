@@ -1,6 +1,7 @@
 import { z } from 'zod'
-import { skinOfBody } from '@/core/bodies/body'
+import { shownSkin } from '@/core/kinds/registry'
 import { bodyRef, lengthMm } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep, type Facts } from '@/core/step/step'
 import { num } from '@/core/base/say'
 import { diagonal, meshBounds } from '@/core/mesh/tri-mesh'
@@ -11,17 +12,21 @@ export const deviation = defineStep({
   kind: 'prove/deviation',
   version: 1,
   title: 'Deviation',
+  order: 10,
+  past: 'Deviation of',
+  slow: true,
+  facts: shown('rms', 'max', 'p95', 'mean', 'tolerance', 'within'),
   summary: 'How far one body lies from another, both ways, as figures, histogram and coloured map; changes nothing.',
   settings: z.object({
-    body: bodyRef('any', 'Body', { changes: false }),
-    against: bodyRef('any', 'Against', { changes: false }),
+    body: bodyRef({ can: 'surface' }, 'Body', { changes: false }),
+    against: bodyRef({ can: 'surface' }, 'Against', { changes: false }),
     tolerance: lengthMm('Tolerance', { min: 1e-6, help: 'left empty: a 1000th of the diagonal' }).optional(),
   }),
   run({ settings: s, body, work }) {
     if (s.body === s.against)
       throw new StepError('same-body', 'A body lies nowhere but on itself.', { tryThis: 'Pick two bodies.' })
-    const a = skinOfBody(body(s.body)),
-      b = skinOfBody(body(s.against))
+    const a = shownSkin(body(s.body)),
+      b = shownSkin(body(s.against))
     const tolerance = s.tolerance ?? Number((diagonal(meshBounds(b)) / 1000).toPrecision(2))
     const d = run(a, b, { tolerance, samples: 100_000 }, work)
     return Promise.resolve({

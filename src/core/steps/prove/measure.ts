@@ -1,6 +1,7 @@
 import { z } from 'zod'
-import { skinOfBody } from '@/core/bodies/body'
+import { shownSkin } from '@/core/kinds/registry'
 import { bodyRef, choice, direction, touch } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { num } from '@/core/base/say'
 import { measure as run, measureKinds } from '@/core/prove/measure'
@@ -14,27 +15,47 @@ const words = {
   rim: 'rim length',
 }
 
+const means = {
+  by: 'what',
+  of: {
+    distance: ['point', 'axis'],
+    faces: ['plane'],
+    diameter: ['axis'],
+    angle: ['plane', 'axis', 'line'],
+    wall: ['point'],
+    rim: ['point'],
+  },
+} as const
+
 export const measure = defineStep({
   kind: 'prove/measure',
   version: 1,
   title: 'Measure',
+  order: 20,
+  past: 'Measured',
+  facts: shown('value', 'x', 'y', 'z', 'along', 'across', 'outOfParallel', 'edges'),
   summary:
     'Distance with its parts along x, y and z, faces, bores, angles, walls and rims; the mark stays with the job.',
   settings: z.object({
     what: choice('What', measureKinds, words).default('distance'),
-    body: bodyRef('any', 'On body', { changes: false }),
-    from: touch('Place', { on: 'body' }),
-    other: bodyRef('any', 'Other body', {
+    body: bodyRef({ can: 'surface' }, 'On body', { changes: false }),
+    from: touch('Place', { on: 'body', means }),
+    other: bodyRef({ can: 'surface' }, 'Other body', {
       changes: false,
       when: { field: 'what', is: ['distance', 'faces', 'angle'] },
       help: 'left empty: the same body',
     }).optional(),
-    to: touch('Second place', { when: { field: 'what', is: ['distance', 'faces', 'angle'] } }).optional(),
+    to: touch('Second place', {
+      on: 'other',
+      same: 'body',
+      means,
+      when: { field: 'what', is: ['distance', 'faces', 'angle'] },
+    }).optional(),
     along: direction('Part along', { when: { field: 'what', is: ['distance'] }, more: true }).optional(),
   }),
   run({ settings: s, body }) {
-    const first = skinOfBody(body(s.body))
-    const second = s.other && s.other !== s.body ? skinOfBody(body(s.other)) : first
+    const first = shownSkin(body(s.body))
+    const second = s.other && s.other !== s.body ? shownSkin(body(s.other)) : first
     const m = run(s.what, first, s.from, second, s.to, s.along)
     const parts =
       s.what === 'distance'

@@ -1,10 +1,11 @@
 import { z } from 'zod'
 import { bodyRefs, choice, lengthMm, outFile } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { many, num, plural } from '@/core/base/say'
-import { isMesh, type SolidBody } from '@/core/bodies/body'
 import { writeFile } from '@/core/formats/write'
-import { facetSolid, writeStep } from '@/core/kernels/exact/open-cascade'
+import { writeStep } from '@/core/kernels/exact/step-file'
+import { can, kindOf } from '@/core/kinds/registry'
 import { defaultChord } from '@/core/join/boolean'
 import { buildTopology } from '@/core/mesh/topology'
 import { concatMeshes } from '@/core/mesh/tri-mesh'
@@ -24,9 +25,13 @@ export const sendOutFile = defineStep({
   kind: 'send-out/file',
   version: 1,
   title: 'Send out file',
+  order: 10,
+  past: 'Sent out',
+  slow: true,
+  facts: shown('triangles', 'chordToleranceMm', 'bytes'),
   summary: 'Writes bodies to STL, OBJ, PLY, OFF, 3MF or STEP; the format follows the ending of the file name.',
   settings: z.object({
-    bodies: bodyRefs('any', 'Bodies', { changes: false }),
+    bodies: bodyRefs('any', 'Bodies', { changes: false, all: true }),
     file: outFile(),
     stl: choice('STL as', ['binary', 'text'], { binary: 'binary', text: 'ASCII' }, { more: true }).default('binary'),
     chord: lengthMm('Chord tolerance', {
@@ -36,7 +41,7 @@ export const sendOutFile = defineStep({
       more: true,
     }).optional(),
   }),
-  async run({ settings: s, body, work }) {
+  async run({ settings: s, body, exact, surface, work }) {
     const format = endings[/\.([a-z0-9]+)$/i.exec(s.file)?.[1].toLowerCase() ?? '']
     if (!format)
       throw new StepError('unknown-format', `"${s.file}" does not end in a known format.`, {
@@ -45,13 +50,14 @@ export const sendOutFile = defineStep({
     const named = s.bodies.map((name) => ({ name, body: body(name) }))
     const kb = (n: number) => (n >= 1e6 ? `${num(n / 1e6, 1)} MB` : `${num(n / 1e3, 1)} kB`)
     if (format === 'step') {
-      const mesh = named.find((n) => isMesh(n.body))
-      if (mesh)
-        throw new StepError('wrong-kind', `"${mesh.name}" is a mesh; STEP holds exact bodies only.`, {
-          where: { body: mesh.name },
-          tryThis: 'Send meshes out as 3MF or STL.',
-        })
-      const bytes = await writeStep(named.map((n) => ({ name: n.name, body: n.body as SolidBody })))
+      const other = named.find((n) => !can(kindOf(n.body), 'exact'))
+      if (other)
+        throw new StepError(
+          'wrong-kind',
+          `"${other.name}" is a ${kindOf(other.body).title}; STEP holds exact bodies only.`,
+          { where: { body: other.name }, tryThis: 'Send meshes out as 3MF or STL.' },
+        )
+      const bytes = await writeStep(s.bodies.map((name) => ({ name, body: exact(name) })))
       return {
         bodies: {},
         facts: { format, bytes: bytes.length, bodies: named.length },
@@ -64,7 +70,7 @@ export const sendOutFile = defineStep({
     const parts = []
     for (const n of named) {
       work.progress(parts.length / named.length, `preparing ${n.name}`)
-      parts.push({ name: n.name, mesh: isMesh(n.body) ? n.body.mesh : (await facetSolid(n.body, chord)).mesh })
+      parts.push({ name: n.name, mesh: (await surface(n.name, chord)).mesh })
     }
     for (const p of parts) {
       const open = buildTopology(p.mesh).openEdges
@@ -81,7 +87,7 @@ export const sendOutFile = defineStep({
         bodies: parts.length,
         triangles,
         unit: 'mm',
-        ...(named.every((n) => isMesh(n.body)) ? {} : { chordToleranceMm: chord }),
+        ...(named.every((n) => kindOf(n.body).faceted) ? {} : { chordToleranceMm: chord }),
       },
       files: [{ name: s.file, bytes }],
       said: `${s.file} · ${plural(triangles, 'triangle')} · ${kb(bytes.length)}`,

@@ -1,10 +1,11 @@
 import { z } from 'zod'
 import { bodyRef, regionRef } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { num } from '@/core/base/say'
-import { skinOfBody } from '@/core/bodies/body'
+import { shownSkin } from '@/core/kinds/registry'
 import { compose, rotationBetween, translation } from '@/core/math/affine'
-import { bodyBounds, moveBody } from '@/core/kinds/move-body'
+import { boundsOf, moveBody } from '@/core/kinds/registry'
 import { planeOfTriangles } from '@/core/find/touch'
 import { resolveRegion } from '@/core/find/region'
 import { placed } from './placing'
@@ -13,11 +14,16 @@ export const faceToFloor = defineStep({
   kind: 'set-down/face-to-floor',
   version: 1,
   title: 'Face to floor',
+  order: 40,
+  past: 'Face to floor:',
+  group: 'Place',
+  live: true,
+  facts: shown('size', 'planeRms'),
   summary: 'Turns a body so that a picked face or area lies on the mat.',
-  settings: z.object({ body: bodyRef(['mesh', 'solid']), region: regionRef('Face or area') }),
+  settings: z.object({ body: bodyRef({ can: 'surface' }), region: regionRef('Face or area') }),
   async run({ settings: s, body }) {
     const b = body(s.body)
-    const mesh = skinOfBody(b)
+    const mesh = shownSkin(b)
     const flags = resolveRegion(mesh, s.region)
     const { normal, rms } = planeOfTriangles(
       mesh,
@@ -25,7 +31,7 @@ export const faceToFloor = defineStep({
     )
     const turn = rotationBetween(normal, [0, 0, -1])
     const turned = await moveBody(b, turn)
-    const map = compose(translation([0, 0, -bodyBounds(turned).min[2]]), turn)
+    const map = compose(translation([0, 0, -boundsOf(turned).min[2]]), turn)
     const angle = (Math.acos(Math.max(-1, Math.min(1, -normal[2]))) * 180) / Math.PI
     return placed(s.body, b, map, `turned ${num(angle, 1)}° on to the picked face`, { turned: angle, planeRms: rms })
   },

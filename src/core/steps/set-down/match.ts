@@ -1,6 +1,7 @@
 import { z } from 'zod'
-import { skinOfBody } from '@/core/bodies/body'
+import { shownSkin } from '@/core/kinds/registry'
 import { bodyRef, choice, percent, points } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep, type Facts } from '@/core/step/step'
 import { num } from '@/core/base/say'
 import { transformMesh } from '@/core/mesh/tri-mesh'
@@ -14,10 +15,15 @@ export const match = defineStep({
   kind: 'set-down/match',
   version: 1,
   title: 'Match to body',
+  order: 80,
+  past: 'Matched',
+  group: 'By touch',
+  slow: true,
+  facts: shown('size', 'rmsBefore', 'rms', 'max', 'p95'),
   summary: 'Turns and moves one body so that its skin lies best on the skin of another.',
   settings: z.object({
-    body: bodyRef(['mesh', 'solid'], 'Body to move'),
-    to: bodyRef(['mesh', 'solid'], 'Body it is laid on', { changes: false }),
+    body: bodyRef({ can: 'surface' }, 'Body to move'),
+    to: bodyRef({ can: 'surface' }, 'Body it is laid on', { changes: false }),
     start: choice('Start from', ['axes', 'as-is', 'pairs'], {
       axes: 'its axes',
       'as-is': 'where it is',
@@ -40,8 +46,8 @@ export const match = defineStep({
         `${s.from.length} places are picked on one body and ${s.onto.length} on the other.`,
         { tryThis: 'Pick as many on each, in the same order.' },
       )
-    const moving = skinOfBody(body(s.body)),
-      still = skinOfBody(body(s.to))
+    const moving = shownSkin(body(s.body)),
+      still = shownSkin(body(s.to))
     const m = matchToBody(
       moving,
       still,

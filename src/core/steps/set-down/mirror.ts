@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef, choice, lengthMm } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { num } from '@/core/base/say'
 import { mirror } from '@/core/math/affine'
@@ -9,9 +10,14 @@ export const mirrorBody = defineStep({
   kind: 'set-down/mirror',
   version: 1,
   title: 'Mirror',
+  order: 100,
+  past: 'Mirrored',
+  group: 'Place',
+  live: true,
+  facts: shown('size'),
   summary: 'Mirrors a body in a plane square to x, y or z; its skin keeps facing outward.',
   settings: z.object({
-    body: bodyRef(['mesh', 'solid']),
+    body: bodyRef('any'),
     across: choice('Plane square to', ['x', 'y', 'z'], { x: 'x', y: 'y', z: 'z' }).default('x'),
     at: lengthMm('Plane at', { min: -1e5 }).default(0),
   }),

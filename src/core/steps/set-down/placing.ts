@@ -1,7 +1,7 @@
 /** What all placing steps share: move one body, keep its name, say where it stands. */
 import type { Body } from '@/core/bodies/body'
 import type { Affine } from '@/core/math/affine'
-import { bodyBounds, moveBody } from '@/core/kinds/move-body'
+import { boundsOf, moveBody } from '@/core/kinds/registry'
 import { boundsSize } from '@/core/mesh/tri-mesh'
 import type { Facts, StepResult } from '@/core/step/step'
 
@@ -16,7 +16,7 @@ export async function placed(
   facts: Facts = {},
 ): Promise<StepResult> {
   const moved = await moveBody(body, map)
-  const b = bodyBounds(moved)
+  const b = boundsOf(moved)
   return {
     bodies: { [name]: moved },
     facts: { ...facts, size: tidy(boundsSize(b)), min: tidy(b.min), max: tidy(b.max) },

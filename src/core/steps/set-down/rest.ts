@@ -1,19 +1,25 @@
 import { z } from 'zod'
 import { bodyRef } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { mm } from '@/core/base/say'
 import { translation } from '@/core/math/affine'
-import { bodyBounds } from '@/core/kinds/move-body'
+import { boundsOf } from '@/core/kinds/registry'
 import { placed } from './placing'
 
 export const restOnFloor = defineStep({
   kind: 'set-down/rest',
   version: 1,
   title: 'Rest on floor',
+  order: 30,
+  past: 'Rested on the floor:',
+  group: 'Place',
+  live: true,
+  facts: shown('size', 'moved'),
   summary: 'Lowers or lifts a body until its lowest point stands on the mat.',
-  settings: z.object({ body: bodyRef(['mesh', 'solid']) }),
+  settings: z.object({ body: bodyRef('any') }),
   run({ settings: s, body }) {
-    const z0 = bodyBounds(body(s.body)).min[2]
+    const z0 = boundsOf(body(s.body)).min[2]
     return placed(
       s.body,
       body(s.body),

@@ -1,10 +1,11 @@
 import { z } from 'zod'
 import { bodyRef, choice, factor, lengthMm } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { mm, num } from '@/core/base/say'
 import { about, scaling } from '@/core/math/affine'
 import { boundsCentre } from '@/core/mesh/tri-mesh'
-import { bodyBounds, bodySize } from '@/core/kinds/move-body'
+import { boundsOf, sizeOf } from '@/core/kinds/registry'
 import { StepError } from '@/core/base/step-error'
 import { placed } from './placing'
 
@@ -12,9 +13,14 @@ export const unitAndSize = defineStep({
   kind: 'set-down/size',
   version: 1,
   title: 'Unit & size',
+  order: 10,
+  past: 'Scaled',
+  group: 'Place',
+  live: true,
+  facts: shown('size', 'factor'),
   summary: 'Scales a body by a factor, to a size, or between mm and inch.',
   settings: z.object({
-    body: bodyRef(['mesh', 'solid']),
+    body: bodyRef('any'),
     how: choice('Change', ['factor', 'size', 'inch-to-mm', 'mm-to-inch'], {
       factor: 'by a factor',
       size: 'to a size',
@@ -38,7 +44,7 @@ export const unitAndSize = defineStep({
   }),
   async run({ settings: s, body }) {
     const b = body(s.body)
-    const now = bodySize(b)
+    const now = sizeOf(b)
     let k = s.factor
     if (s.how === 'inch-to-mm') k = 25.4
     else if (s.how === 'mm-to-inch') k = 1 / 25.4
@@ -50,7 +56,7 @@ export const unitAndSize = defineStep({
         })
       k = s.size / side
     }
-    const centre = s.about === 'centre' ? boundsCentre(bodyBounds(b)) : ([0, 0, 0] as const)
+    const centre = s.about === 'centre' ? boundsCentre(boundsOf(b)) : ([0, 0, 0] as const)
     return placed(
       s.body,
       b,

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { bodyRef, choice } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { rotation, type Affine } from '@/core/math/affine'
 import { placed } from './placing'
@@ -16,9 +17,14 @@ export const swapUp = defineStep({
   kind: 'set-down/swap-up',
   version: 1,
   title: 'Swap up axis',
+  order: 110,
+  past: 'Swapped up axis of',
+  group: 'Place',
+  live: true,
+  facts: shown('size'),
   summary: 'Takes another axis of the file as up: quarter turns about the origin.',
   settings: z.object({
-    body: bodyRef(['mesh', 'solid']),
+    body: bodyRef('any'),
     up: choice('Up in the file', ['y', '-y', 'x', '-x', '-z'], {
       y: '+ y',
       '-y': '− y',

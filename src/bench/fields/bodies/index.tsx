@@ -1,0 +1,42 @@
+/** Several bodies, ticked in a list or clicked on and off. */
+import { useId } from 'react'
+import { Form } from 'react-bootstrap'
+import { fits } from '@/core/step/fields'
+import { clickHand, type FieldKit } from '../field'
+
+const listOf = (value: unknown): string[] => (Array.isArray(value) ? (value as string[]) : [])
+
+export const bodiesField: FieldKit = {
+  picks: 'last',
+  waits: () => true,
+  Input: function BodiesInput({ field: { info, fallback }, value, bodies, onChange }) {
+    const id = useId()
+    const list = listOf(value ?? fallback)
+    const some = bodies.filter((b) => b.facts && fits(info, b.facts.kind))
+    return (
+      <fieldset>
+        <legend className="form-label">{info.label}</legend>
+        {some.map((b) => (
+          <Form.Check
+            key={b.name}
+            type="checkbox"
+            id={`${id}-${b.name}`}
+            label={b.name}
+            checked={list.includes(b.name)}
+            onChange={(e) => onChange(e.target.checked ? [...list, b.name] : list.filter((n) => n !== b.name))}
+          />
+        ))}
+        {!some.length && <div className="soft small">no fitting body on the bench</div>}
+      </fieldset>
+    )
+  },
+  hand: clickHand({
+    hint: (f) => `Click bodies: ${f.info.label.toLowerCase()}`,
+    take: ({ hit, field, tool }) => {
+      const old = listOf(tool.values[field.key])
+      return {
+        values: { [field.key]: old.includes(hit.name) ? old.filter((n) => n !== hit.name) : [...old, hit.name] },
+      }
+    },
+  }),
+}

@@ -1,0 +1,36 @@
+/** A body, chosen from a list or clicked. */
+import { useId } from 'react'
+import { Form } from 'react-bootstrap'
+import { fits } from '@/core/step/fields'
+import { clickHand, type FieldKit } from '../field'
+
+export const bodyField: FieldKit = {
+  picks: 'last',
+  Input: function BodyInput({ field: { info, fallback }, value, bodies, onChange }) {
+    const id = useId()
+    const now = value ?? fallback
+    const some = bodies.filter((b) => b.facts && fits(info, b.facts.kind))
+    return (
+      <Form.Group controlId={id}>
+        <Form.Label>{info.label}</Form.Label>
+        <Form.Select
+          size="sm"
+          value={String(now ?? '')}
+          className={now ? 'filled' : undefined}
+          onChange={(e) => onChange(e.target.value || undefined)}
+        >
+          <option value="">{some.length ? 'click a body, or choose' : 'no fitting body on the bench'}</option>
+          {some.map((b) => (
+            <option key={b.name} value={b.name}>
+              {b.name}
+            </option>
+          ))}
+        </Form.Select>
+      </Form.Group>
+    )
+  },
+  hand: clickHand({
+    hint: (f) => `Click the body: ${f.info.label.toLowerCase()}`,
+    take: ({ hit, field }) => ({ values: { [field.key]: hit.name } }),
+  }),
+}

@@ -1,0 +1,50 @@
+/** The kinds of field, each in a folder of its own. A new one is one folder and one line here. */
+import type { FieldInfo } from '@/core/step/fields'
+import type { Hand } from '@/bench/hands/hand'
+import { bodiesField } from './bodies'
+import { bodyField } from './body'
+import { choiceField } from './choice'
+import type { FieldKit } from './field'
+import { numberField } from './number'
+import { partField } from './part'
+import { pointsField } from './points'
+import { regionField } from './region'
+import { textField } from './text'
+import { toggleField } from './toggle'
+import { touchField } from './touch'
+import { vectorField } from './vector'
+import { viewLineField } from './view-line'
+
+const kits: Record<FieldInfo['field'], FieldKit> = {
+  body: bodyField,
+  bodies: bodiesField,
+  choice: choiceField,
+  toggle: toggleField,
+  length: numberField,
+  angle: numberField,
+  number: numberField,
+  count: numberField,
+  percent: numberField,
+  point: vectorField,
+  direction: vectorField,
+  size: vectorField,
+  points: pointsField,
+  touch: touchField,
+  'view-line': viewLineField,
+  region: regionField,
+  face: partField,
+  edge: partField,
+  faces: partField,
+  edges: partField,
+  'new-body': textField,
+  file: textField,
+  'out-file': textField,
+  text: textField,
+}
+
+export const kitOf = (info: FieldInfo): FieldKit => kits[info.field]
+
+export const handOf = (info: FieldInfo): Hand | undefined => {
+  const { hand } = kitOf(info)
+  return typeof hand === 'function' ? hand(info) : hand
+}

@@ -1,0 +1,70 @@
+/** Handles that several tools share. */
+import { addScaled, normalize, type Vec3 } from '@/core/math/vec'
+import type { BenchBody } from '@/bench/state/job'
+import type { Values } from '@/bench/state/tool'
+import type { HandleSpec } from './handles'
+
+const axes: readonly Vec3[] = [
+  [1, 0, 0],
+  [0, 1, 0],
+  [0, 0, 1],
+]
+const names = ['x', 'y', 'z'] as const
+
+/** Three numbers as a place or direction; null while they are not all there. */
+export const vectorOf = (v: unknown): Vec3 | null =>
+  Array.isArray(v) && v.length === 3 && v.every((x) => Number.isFinite(x)) ? (v as unknown as Vec3) : null
+
+/** A unit direction, or null where there is none. */
+export const directionOf = (v: unknown): Vec3 | null => {
+  const d = vectorOf(v)
+  return d && Math.hypot(...d) > 1e-9 ? normalize(d) : null
+}
+
+/** Middle of a body's box as it lies now. */
+export function middleOfBody(values: Values, bodies: readonly BenchBody[], key = 'body'): Vec3 | null {
+  const f = bodies.find((b) => b.name === values[key])?.facts
+  return f ? (f.min.map((v, k) => v + f.size[k] / 2) as unknown as Vec3) : null
+}
+
+/** An arrow for each of three numbers in one field; they stand at `at` moved by those numbers. */
+export function threeArrows(key: string, label: string, at: Vec3, now: Vec3): HandleSpec[] {
+  const foot = at.map((v, k) => v + now[k]) as unknown as Vec3
+  return axes.map((axis, k) => ({
+    key: `${key} ${names[k]}`,
+    sort: 'arrow',
+    label: `${label} ${names[k]}`,
+    at: foot,
+    axis,
+    value: now[k],
+    set: (v) => ({ [key]: now.map((x, i) => (i === k ? v : x)) }),
+  }))
+}
+
+/** An arrow for one length, from a foot along a way. `factor`: how much the number grows a mm. */
+export function lengthArrow(
+  key: string,
+  label: string,
+  foot: Vec3,
+  way: Vec3,
+  value: number,
+  { factor = 1, min = 0, reach = value / factor }: { factor?: number; min?: number; reach?: number } = {},
+): HandleSpec {
+  return {
+    key,
+    sort: 'arrow',
+    label,
+    at: addScaled(foot, way, reach),
+    axis: way,
+    value,
+    factor,
+    min,
+    set: (v) => ({ [key]: v }),
+  }
+}
+
+/** Middle of the top of a body's box. */
+export function bodyTop(values: Values, bodies: readonly BenchBody[]): Vec3 | null {
+  const f = bodies.find((b) => b.name === values.body)?.facts
+  return f ? [f.min[0] + f.size[0] / 2, f.min[1] + f.size[1] / 2, f.min[2] + f.size[2]] : null
+}

@@ -1,0 +1,50 @@
+/** Sky and sun, and whether there is a graphics card to afford their shadows. */
+import { useThree } from '@react-three/fiber'
+import { useEffect, useRef } from 'react'
+import type { DirectionalLight } from 'three'
+import type { SceneBounds } from './scene-bounds'
+
+/** No graphics card: draw without the costly extras. */
+export function softwareRenderer(): boolean {
+  try {
+    const gl = document.createElement('canvas').getContext('webgl2')
+    const info = gl?.getExtension('WEBGL_debug_renderer_info')
+    return /swiftshader|llvmpipe|software/i.test(String(gl?.getParameter(info?.UNMASKED_RENDERER_WEBGL ?? 0x1f01)))
+  } catch {
+    return true
+  }
+}
+
+export const Sky = ({ dark }: { dark: boolean }) => (
+  <hemisphereLight
+    args={[dark ? '#8b949a' : '#ffffff', dark ? '#2a2d30' : '#b3aca0', dark ? 1.1 : 1.55]}
+    position={[0, 0, 1]}
+  />
+)
+
+/** The sun; its shadows are drawn anew when `stamp` changes. */
+export function Sun({ bounds, stamp }: { bounds: SceneBounds; stamp: string }) {
+  const light = useRef<DirectionalLight>(null)
+  const { gl, invalidate, scene } = useThree()
+  useEffect(() => {
+    const l = light.current
+    if (!l) return
+    const r = bounds.radius
+    l.position.set(bounds.centre[0] - 0.9 * r, bounds.centre[1] - 1.1 * r, bounds.centre[2] + 2.4 * r)
+    l.target.position.set(...bounds.centre)
+    scene.add(l.target)
+    l.target.updateMatrixWorld()
+    const cam = l.shadow.camera
+    cam.left = cam.bottom = -1.5 * r
+    cam.right = cam.top = 1.5 * r
+    cam.near = 0.1 * r
+    cam.far = 6 * r
+    cam.updateProjectionMatrix()
+    l.shadow.normalBias = 0.014 * r
+    l.shadow.bias = -0.0006
+    gl.shadowMap.autoUpdate = false
+    gl.shadowMap.needsUpdate = true
+    invalidate()
+  }, [bounds, stamp, gl, invalidate, scene])
+  return <directionalLight ref={light} intensity={2.1} castShadow shadow-mapSize={[2048, 2048]} shadow-radius={3} />
+}

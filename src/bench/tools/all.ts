@@ -1,0 +1,104 @@
+/** Every tool with an icon, a card or a hand of its own. Written by scripts/registries.mjs from the files below this folder; not by hand. */
+import { fileTool } from './bring-in/file'
+import { practiceScanTool } from './bring-in/practice-scan'
+import { blockTool } from './build/block'
+import { cylinderTool } from './build/cylinder'
+import { differenceTool } from './build/difference'
+import { editHoleTool } from './build/edit-hole'
+import { hollowTool } from './build/hollow'
+import { intersectionTool } from './build/intersection'
+import { offsetTool } from './build/offset'
+import { thickenTool } from './build/thicken'
+import { unionTool } from './build/union'
+import { allTool } from './mend/all'
+import { bridgeGapTool } from './mend/bridge-gap'
+import { checkUpTool } from './mend/check-up'
+import { closeHolesTool } from './mend/close-holes'
+import { closePartTool } from './mend/close-part'
+import { degenerateTool } from './mend/degenerate'
+import { faceOutwardTool } from './mend/face-outward'
+import { flipTool } from './mend/flip'
+import { healTool } from './mend/heal'
+import { mergeTool } from './mend/merge'
+import { refineTool } from './mend/refine'
+import { removeTool } from './mend/remove'
+import { reskinTool } from './mend/reskin'
+import { simplifyTool } from './mend/simplify'
+import { smoothTool } from './mend/smooth'
+import { smoothFoldsTool } from './mend/smooth-folds'
+import { smoothRimTool } from './mend/smooth-rim'
+import { specksTool } from './mend/specks'
+import { splitTool } from './mend/split'
+import { splitNonManifoldTool } from './mend/split-non-manifold'
+import { takeApartTool } from './mend/take-apart'
+import { trimTool } from './mend/trim'
+import { untangleTool } from './mend/untangle'
+import { weldTool } from './mend/weld'
+import { widenHoleTool } from './mend/widen-hole'
+import { deviationTool } from './prove/deviation'
+import { measureTool } from './prove/measure'
+import { sendOutFileTool } from './send-out/file'
+import { centreTool } from './set-down/centre'
+import { faceToFloorTool } from './set-down/face-to-floor'
+import { lineUpTool } from './set-down/line-up'
+import { matchTool } from './set-down/match'
+import { mirrorTool } from './set-down/mirror'
+import { moveTool } from './set-down/move'
+import { restTool } from './set-down/rest'
+import { sizeTool } from './set-down/size'
+import { swapUpTool } from './set-down/swap-up'
+import { threeTouchTool } from './set-down/three-touch'
+import { turnTool } from './set-down/turn'
+
+export const tools = [
+  fileTool,
+  practiceScanTool,
+  blockTool,
+  cylinderTool,
+  differenceTool,
+  editHoleTool,
+  hollowTool,
+  intersectionTool,
+  offsetTool,
+  thickenTool,
+  unionTool,
+  allTool,
+  bridgeGapTool,
+  checkUpTool,
+  closeHolesTool,
+  closePartTool,
+  degenerateTool,
+  faceOutwardTool,
+  flipTool,
+  healTool,
+  mergeTool,
+  refineTool,
+  removeTool,
+  reskinTool,
+  simplifyTool,
+  smoothTool,
+  smoothFoldsTool,
+  smoothRimTool,
+  specksTool,
+  splitTool,
+  splitNonManifoldTool,
+  takeApartTool,
+  trimTool,
+  untangleTool,
+  weldTool,
+  widenHoleTool,
+  deviationTool,
+  measureTool,
+  sendOutFileTool,
+  centreTool,
+  faceToFloorTool,
+  lineUpTool,
+  matchTool,
+  mirrorTool,
+  moveTool,
+  restTool,
+  sizeTool,
+  swapUpTool,
+  threeTouchTool,
+  turnTool,
+]

@@ -1,0 +1,4 @@
+import { ChevronsLeftRightEllipsis } from 'lucide-react'
+import { defineTool } from '../tool'
+
+export const bridgeGapTool = defineTool({ kind: 'mend/bridge-gap', icon: ChevronsLeftRightEllipsis })

@@ -1,0 +1,4 @@
+import { Expand } from 'lucide-react'
+import { defineTool } from '../tool'
+
+export const faceOutwardTool = defineTool({ kind: 'mend/face-outward', icon: Expand })

@@ -1,0 +1,4 @@
+import { Blocks } from 'lucide-react'
+import { defineTool } from '../tool'
+
+export const mergeTool = defineTool({ kind: 'mend/merge', icon: Blocks })

@@ -1,0 +1,4 @@
+import { Spline } from 'lucide-react'
+import { defineTool } from '../tool'
+
+export const smoothRimTool = defineTool({ kind: 'mend/smooth-rim', icon: Spline })

@@ -1,0 +1,4 @@
+import { Sparkles } from 'lucide-react'
+import { defineTool } from '../tool'
+
+export const specksTool = defineTool({ kind: 'mend/specks', icon: Sparkles })

@@ -1,0 +1,41 @@
+/** Settings a tool starts with: what follows from the bodies on the bench and the one that is picked. */
+import type { JobState } from '@/core/recipe/job-state'
+import { fieldsOf, fits } from '@/core/step/fields'
+import { stepOf } from '@/core/steps/registry'
+import type { BenchBody } from '@/bench/state/job'
+
+/** A body name that is free: "pin", "pin 2", ... */
+export function freeBodyName(wanted: string, bodies: readonly Pick<BenchBody, 'name'>[]): string {
+  const base = wanted || 'body'
+  let name = base
+  for (let i = 2; bodies.some((b) => b.name === name); i++) name = `${base} ${i}`
+  return name
+}
+
+export function startValues(
+  kind: string,
+  bodies: readonly BenchBody[],
+  selected: string | null,
+  job: Pick<JobState, 'title'> | undefined,
+): Record<string, unknown> {
+  const step = stepOf(kind)
+  const values: Record<string, unknown> = {}
+  if (!step) return values
+  for (const { key, info } of fieldsOf(step.settings)) {
+    const some = bodies.filter((b) => b.facts && fits(info, b.facts.kind))
+    const own = some.find((b) => b.name === selected)
+    if (info.field === 'body' && !info.byClick) {
+      const only = some.length === 1 && !info.when ? some[0] : undefined
+      const start = own ?? only
+      if (start) values[key] = start.name
+    } else if (info.field === 'bodies' && info.all) values[key] = some.map((b) => b.name)
+    else if (info.field === 'bodies' && own && key === 'bodies') values[key] = [own.name]
+    else if (info.field === 'new-body' && (info.base || !info.when))
+      values[key] = freeBodyName(info.base ?? 'body', bodies)
+    else if (info.field === 'out-file') {
+      const plain = (job?.title ?? 'part').toLowerCase().replace(/[^a-z0-9]+/g, '-')
+      values[key] = `${plain.replace(/^-|-$/g, '') || 'part'}.3mf`
+    }
+  }
+  return values
+}

@@ -1,0 +1,75 @@
+/** Booleans of exact bodies, and the distance between two. */
+import { StepError } from '@/core/base/step-error'
+import { checkStop, quiet, type Work } from '@/core/base/work'
+import type { ExactBody } from '@/core/bodies/body'
+import { finish, runBuilder } from './build'
+import type { Kernel } from './kernel'
+import type { Named } from './names'
+import { withKernel } from './scope'
+import { shapeOf } from './shape-cache'
+
+export type BooleanKind = 'union' | 'difference' | 'intersection'
+
+/** A body's shape with the names of its faces. */
+export const namedShape = (oc: Kernel, body: ExactBody): Named => ({
+  shape: shapeOf(oc, body),
+  names: body.parts.faces.map((f) => f.name),
+})
+
+/** Equal names of two bodies (a body and its copy) are told apart before history mixes them. */
+function apart(inputs: readonly Named[]): Named[] {
+  const seen = new Set<string>()
+  return inputs.map(({ shape, names }, i) => {
+    const own = names.map((n) => (seen.has(n) ? `${n} of body ${i + 1}` : n))
+    for (const n of own) seen.add(n)
+    return { shape, names: own }
+  })
+}
+
+/**
+ * Boolean of exact bodies; difference takes all later ones from the first. Faces on one surface are merged, and faces keep their names.
+ * Throws StepError `boolean-failed`, `empty-result` or `not-valid`.
+ */
+export const combineSolids = (
+  kind: BooleanKind,
+  bodies: readonly ExactBody[],
+  work: Work = quiet,
+): Promise<ExactBody> => {
+  const title = kind[0].toUpperCase() + kind.slice(1)
+  return withKernel(title, (oc) => {
+    const [first, ...rest] = apart(bodies.map((b) => namedShape(oc, b)))
+    const range = new oc.Message_ProgressRange()
+    let now: Named = first
+    rest.forEach((tool, i) => {
+      checkStop(work)
+      work.progress(i / bodies.length, 'exact boolean')
+      const op =
+        kind === 'union'
+          ? new oc.BRepAlgoAPI_Fuse(now.shape, tool.shape, range)
+          : kind === 'difference'
+            ? new oc.BRepAlgoAPI_Cut(now.shape, tool.shape, range)
+            : new oc.BRepAlgoAPI_Common(now.shape, tool.shape, range)
+      now = runBuilder(oc, op, {
+        inputs: [now, tool],
+        unify: true,
+        failed: new StepError('boolean-failed', `The ${kind} failed in the exact kernel.`, {
+          tryThis: 'Move one body by a hundredth of a millimetre and try again.',
+        }),
+      })
+    })
+    checkStop(work)
+    work.progress(0.9, 'checking the result')
+    return finish(oc, now.shape, { what: title, names: now.names })
+  })
+}
+
+/** Smallest distance between two exact bodies, mm; 0 when they touch or overlap. */
+export const solidDistance = (a: ExactBody, b: ExactBody): Promise<number> =>
+  withKernel('Measuring', (oc) => {
+    // The overload that takes a progress range is not bound.
+    const d = new oc.BRepExtrema_DistShapeShape()
+    d.LoadS1(shapeOf(oc, a))
+    d.LoadS2(shapeOf(oc, b))
+    d.Perform(new oc.Message_ProgressRange())
+    return d.Value()
+  })

@@ -1,0 +1,173 @@
+/** Facts of a shape, and the signature of each face and edge. */
+import type { TopoDS_Shape } from 'replicad-opencascadejs'
+import type { CurveKind, EdgePart, FacePart, SolidDisplay, SolidFacts, SurfaceKind } from '@/core/bodies/body'
+import { cross, length, sub, type Vec3 } from '@/core/math/vec'
+import { ShapeIndex } from './explore'
+import type { Kernel } from './kernel'
+import { edgeName, settleNames } from './names'
+
+const surfaceOf: Record<string, SurfaceKind> = {
+  GeomAbs_Plane: 'plane',
+  GeomAbs_Cylinder: 'cylinder',
+  GeomAbs_Cone: 'cone',
+  GeomAbs_Sphere: 'sphere',
+  GeomAbs_Torus: 'torus',
+  GeomAbs_BSplineSurface: 'bspline',
+  GeomAbs_BezierSurface: 'bspline',
+}
+const curveOf: Record<string, CurveKind> = {
+  GeomAbs_Line: 'line',
+  GeomAbs_Circle: 'circle',
+  GeomAbs_Ellipse: 'ellipse',
+  GeomAbs_BSplineCurve: 'bspline',
+  GeomAbs_BezierCurve: 'bspline',
+}
+
+const tidy = (v: number) => (Math.abs(v) < 1e-12 ? 0 : Number(v.toPrecision(15)))
+const short = (v: readonly number[]): Vec3 => [0, 1, 2].map((k) => tidy(Number(v[k].toFixed(6)))) as unknown as Vec3
+
+/** Size, counts, volume and area of a shape, and whether the kernel finds it valid. */
+export function measure(oc: Kernel, shape: TopoDS_Shape, faces: ShapeIndex, edges: ShapeIndex): SolidFacts {
+  const faceKinds = { plane: 0, cylinder: 0, cone: 0, sphere: 0, torus: 0, bspline: 0, other: 0 }
+  for (const f of faces.list)
+    faceKinds[surfaceOf[String(new oc.BRepAdaptor_Surface(oc.TopoDS.Face(f), true).GetType())] ?? 'other']++
+  const volume = new oc.GProp_GProps(),
+    area = new oc.GProp_GProps()
+  oc.BRepGProp.VolumeProperties(shape, volume, true, false, false)
+  oc.BRepGProp.SurfaceProperties(shape, area, false, false)
+  const box = new oc.Bnd_Box()
+  oc.BRepBndLib.AddOptimal(shape, box, false, false)
+  // The one check of this body: the kernel keeps some memory of each.
+  const valid = new oc.BRepCheck_Analyzer(shape, true, false, false).IsValid()
+  box.SetGap(0)
+  const lo: Vec3 = [box.GetXMin(), box.GetYMin(), box.GetZMin()],
+    hi: Vec3 = [box.GetXMax(), box.GetYMax(), box.GetZMax()]
+  const mm = (v: number) => Number(v.toFixed(6))
+  const pieces = new ShapeIndex(oc, shape, 'TopAbs_SOLID').list.length
+  return {
+    pieces,
+    faces: faces.list.length,
+    edges: edges.list.length,
+    valid,
+    closed: pieces > 0,
+    faceKinds,
+    size: [mm(hi[0] - lo[0]), mm(hi[1] - lo[1]), mm(hi[2] - lo[2])],
+    min: [mm(lo[0]), mm(lo[1]), mm(lo[2])],
+    volume: tidy(volume.Mass()),
+    area: tidy(area.Mass()),
+  }
+}
+
+/** Area and middle of each face's facets. */
+function faceMiddles(display: SolidDisplay, count: number): { at: Vec3; area: number; normal: Vec3 }[] {
+  const sum = Array.from({ length: count }, () => ({ at: [0, 0, 0], area: 0, n: [0, 0, 0], any: [0, 0, 0] }))
+  const { positions: p, triangles: k, face } = display
+  const corner = (i: number): Vec3 => [p[3 * k[i]], p[3 * k[i] + 1], p[3 * k[i] + 2]]
+  for (let t = 0; t < face.length; t++) {
+    const a = corner(3 * t),
+      b = corner(3 * t + 1),
+      c = corner(3 * t + 2)
+    const n = cross(sub(b, a), sub(c, a))
+    const area = length(n) / 2
+    const s = sum[face[t]]
+    s.area += area
+    for (let i = 0; i < 3; i++) {
+      const m = (a[i] + b[i] + c[i]) / 3
+      s.at[i] += area * m
+      s.n[i] += n[i]
+      s.any[i] = m
+    }
+  }
+  return sum.map((s) => ({
+    area: s.area,
+    at: short(s.area > 0 ? s.at.map((v) => v / s.area) : s.any),
+    normal: short(s.n.map((v) => v / (Math.hypot(...s.n) || 1))),
+  }))
+}
+
+/** The point half-way along each edge's line, and the line's length. */
+function edgeMiddles(display: SolidDisplay, count: number): ({ at: Vec3; length: number } | null)[] {
+  const first = new Int32Array(count).fill(-1),
+    last = new Int32Array(count)
+  display.edge.forEach((e, i) => {
+    if (first[e] < 0) first[e] = i
+    last[e] = i
+  })
+  const l = display.lines
+  const step = (i: number) =>
+    Math.hypot(l[6 * i + 3] - l[6 * i], l[6 * i + 4] - l[6 * i + 1], l[6 * i + 5] - l[6 * i + 2])
+  return Array.from({ length: count }, (_, e) => {
+    if (first[e] < 0) return null
+    let whole = 0
+    for (let i = first[e]; i <= last[e]; i++) whole += step(i)
+    let gone = 0
+    for (let i = first[e]; i <= last[e]; i++) {
+      const d = step(i)
+      if (gone + d < whole / 2 && i < last[e]) {
+        gone += d
+        continue
+      }
+      const t = d > 0 ? Math.min(1, (whole / 2 - gone) / d) : 0
+      return { at: short([0, 1, 2].map((k) => l[6 * i + k] + t * (l[6 * i + 3 + k] - l[6 * i + k]))), length: whole }
+    }
+    return null
+  })
+}
+
+/** Faces and edges with names and signatures. `names` are those the history gave; `prefix` begins the names of parts that got none. */
+export function partsOf(
+  oc: Kernel,
+  faces: ShapeIndex,
+  edges: ShapeIndex,
+  display: SolidDisplay,
+  names: readonly string[],
+  prefix: string,
+): { faces: FacePart[]; edges: EdgePart[] } {
+  const middles = faceMiddles(display, faces.list.length)
+  const rawFaces = faces.list.map((f, i): FacePart => {
+    const a = new oc.BRepAdaptor_Surface(oc.TopoDS.Face(f), true)
+    const shape = surfaceOf[String(a.GetType())] ?? 'other'
+    const base = { name: names[i] ?? '', shape, at: middles[i].at, area: tidy(Number(middles[i].area.toFixed(6))) }
+    if (shape === 'plane') return { ...base, axis: middles[i].normal }
+    if (shape === 'cylinder') {
+      const c = a.Cylinder()
+      const d = c.Axis().Direction()
+      return { ...base, axis: short([d.X(), d.Y(), d.Z()]), radius: tidy(Number(c.Radius().toFixed(6))) }
+    }
+    if (shape === 'sphere') return { ...base, radius: tidy(Number(a.Sphere().Radius().toFixed(6))) }
+    return base
+  })
+  const faceNames = settleNames(rawFaces, prefix)
+  const around = edges.list.map((): number[] => [])
+  faces.list.forEach((f, i) => {
+    for (const e of new ShapeIndex(oc, f, 'TopAbs_EDGE').list) around[edges.indexOf(e)]?.push(i)
+  })
+  const lines = edgeMiddles(display, edges.list.length)
+  const rawEdges = edges.list.map((e, i): EdgePart => {
+    const list = around[i]
+    const name = edgeName(list.map((f) => faceNames[f]))
+    const line = lines[i]
+    if (!line) {
+      const at = middles[list[0]]?.at ?? [0, 0, 0]
+      return { name, shape: 'other', at, length: 0, faces: list }
+    }
+    const a = new oc.BRepAdaptor_Curve(oc.TopoDS.Edge(e))
+    const shape = curveOf[String(a.GetType())] ?? 'other'
+    const base = { name, shape, at: line.at, length: tidy(Number(line.length.toFixed(6))), faces: list }
+    if (shape !== 'circle') return base
+    const c = a.Circle()
+    const d = c.Axis().Direction()
+    const turn = Math.abs(a.LastParameter() - a.FirstParameter())
+    return {
+      ...base,
+      length: tidy(Number((turn * c.Radius()).toFixed(6))),
+      radius: tidy(Number(c.Radius().toFixed(6))),
+      axis: short([d.X(), d.Y(), d.Z()]),
+    }
+  })
+  const edgeNames = settleNames(rawEdges, prefix)
+  return {
+    faces: rawFaces.map((f, i) => ({ ...f, name: faceNames[i] })),
+    edges: rawEdges.map((e, i) => ({ ...e, name: edgeNames[i] })),
+  }
+}

@@ -1,0 +1,132 @@
+/** STEP files (ISO 10303) of exact bodies, read and written. */
+import type { TopoDS_Shape } from 'replicad-opencascadejs'
+import { StepError } from '@/core/base/step-error'
+import { checkStop, quiet, type Work } from '@/core/base/work'
+import type { ExactBody } from '@/core/bodies/body'
+import { finish } from './build'
+import { ShapeIndex } from './explore'
+import type { Kernel } from './kernel'
+import { withKernel } from './scope'
+import { shapeOf } from './shape-cache'
+import { stepNotes, toStepString } from './step-text'
+
+/** STEP text (ISO 10303-214) of exact bodies. The date in the head is fixed, so the same bodies give the same bytes. */
+export const writeStep = (bodies: readonly { name: string; body: ExactBody }[]): Promise<Uint8Array> =>
+  withKernel('Writing STEP', (oc) => {
+    const writer = new oc.STEPControl_Writer()
+    for (const { body } of bodies) {
+      const status = writer.Transfer(
+        shapeOf(oc, body),
+        'STEPControl_AsIs' as never,
+        true,
+        new oc.Message_ProgressRange(),
+      )
+      if (String(status) !== 'IFSelect_RetDone')
+        throw new StepError('kernel', 'The exact kernel could not turn a body into STEP.')
+    }
+    const path = '/out.step'
+    writer.Write(path)
+    const text = oc.FS.readFile(path, { encoding: 'utf8' })
+    oc.FS.unlink(path)
+    const names = bodies.map((b) => toStepString(b.name))
+    let product = 0
+    const named = text
+      .replace(
+        /FILE_NAME\([\s\S]*?\);/,
+        () =>
+          `FILE_NAME('${names.join(', ').slice(0, 200).replace(/'+$/, '')}','2000-01-01T00:00:00',(''),(''),'','Glue Bench','');`,
+      )
+      .replace(/PRODUCT\('Open CASCADE STEP translator[^']*',\s*'[^']*'/g, () => {
+        const n = names[product++] ?? 'body'
+        return `PRODUCT('${n}','${n}'`
+      })
+    return new TextEncoder().encode(named)
+  })
+
+/** Sub-shapes of one kind that are not part of another kind: shells outside of solids, faces outside of shells. */
+function loose(
+  oc: Kernel,
+  shape: TopoDS_Shape,
+  kind: 'TopAbs_SHELL' | 'TopAbs_FACE',
+  within: 'TopAbs_SOLID' | 'TopAbs_SHELL',
+): TopoDS_Shape[] {
+  const out: TopoDS_Shape[] = []
+  const e = new oc.TopExp_Explorer(shape, kind as never, within as never)
+  for (; e.More(); e.Next()) {
+    const s = e.Current()
+    if (!out.some((o) => o.IsSame(s))) out.push(s)
+  }
+  return out
+}
+
+/**
+ * The solids of a STEP file and, as sheets, the shells and faces that belong to none; in mm, with the names and colours the file gives
+ * them. `name` begins the names of faces. Throws StepError `damaged-file`.
+ */
+export const readStep = (bytes: Uint8Array, name = 'file', work: Work = quiet): Promise<ExactBody[]> =>
+  withKernel('Reading STEP', (oc) => {
+    const path = '/in.step'
+    oc.FS.writeFile(path, bytes)
+    const reader = new oc.STEPControl_Reader()
+    const status = String(reader.ReadFile(path))
+    oc.FS.unlink(path)
+    if (status !== 'IFSelect_RetDone')
+      throw new StepError('damaged-file', 'The STEP file cannot be read.', {
+        tryThis: 'Export it again as AP203, AP214 or AP242.',
+      })
+    checkStop(work)
+    work.progress(0.2, 'reading')
+    const range = new oc.Message_ProgressRange()
+    reader.TransferRoots(range)
+    const shape = reader.OneShape()
+    const solids = new ShapeIndex(oc, shape, 'TopAbs_SOLID').list
+    const sheets = [
+      ...loose(oc, shape, 'TopAbs_SHELL', 'TopAbs_SOLID'),
+      ...loose(oc, shape, 'TopAbs_FACE', 'TopAbs_SHELL'),
+    ]
+    const all = [...solids, ...sheets]
+    if (!all.length)
+      throw new StepError('damaged-file', 'The STEP file holds neither solids nor faces.', {
+        tryThis: 'Wires and points alone cannot be brought in.',
+      })
+    const notes = noteShapes(oc, reader, bytes)
+    return all.map((s, i) => {
+      checkStop(work)
+      work.progress(0.4 + (0.6 * i) / all.length, 'checking the bodies')
+      const note = notes.find((n) => n.shapes.some((x) => x.IsPartner(s)))
+      return finish(oc, s, {
+        what: 'Reading STEP',
+        prefix: `${all.length === 1 ? name : `${name} ${i + 1}`}/`,
+        sheet: i >= solids.length,
+        label: note?.name,
+        colour: note?.colour,
+      })
+    })
+  })
+
+/** The shapes that entities with a name or a colour became. */
+function noteShapes(
+  oc: Kernel,
+  reader: { WS(): unknown; StepModel(): unknown },
+  bytes: Uint8Array,
+): { name?: string; colour?: string; shapes: TopoDS_Shape[] }[] {
+  const notes = stepNotes(new TextDecoder('latin1').decode(bytes)).filter((n) => n.name || n.colour)
+  if (!notes.length) return []
+  try {
+    const session = reader.WS() as { NumberFromLabel(label: string, after: number): number }
+    const model = reader.StepModel() as { Value(n: number): unknown }
+    return notes.map((note) => {
+      const one = new oc.STEPControl_Reader(session as never, false)
+      const n = session.NumberFromLabel(`#${note.entity}`, 0)
+      const shapes: TopoDS_Shape[] = []
+      if (n > 0 && one.TransferEntity(model.Value(n) as never, new oc.Message_ProgressRange())) {
+        const s = one.OneShape()
+        shapes.push(s, ...new ShapeIndex(oc, s, 'TopAbs_SOLID').list, ...new ShapeIndex(oc, s, 'TopAbs_SHELL').list)
+      }
+      return { name: note.name, colour: note.colour, shapes }
+    })
+  } catch {
+    // Names and colours are a bonus; a file whose entities cannot be matched still comes in.
+    return []
+  }
+}

@@ -1,0 +1,100 @@
+/** The kind `mesh`: triangles, open or closed, sound or not, with where each triangle came from. */
+import { meshBody, type MeshBody } from '@/core/bodies/body'
+import { badBody } from '@/core/bodies/container'
+import { plural } from '@/core/base/say'
+import type { Facts } from '@/core/base/facts'
+import { checkUp, faultWords } from '@/core/mesh/check-up'
+import { countHoles } from '@/core/mesh/scraps'
+import { buildTopology, findPieces } from '@/core/mesh/topology'
+import {
+  boundsSize,
+  meshArea,
+  meshBounds,
+  meshVolume,
+  transformMesh,
+  triangleCount,
+  vertexCount,
+} from '@/core/mesh/tri-mesh'
+import { defineKind, type FactRow } from './kind'
+import { placeOf } from './place'
+
+export const meshKind = defineKind<MeshBody>({
+  kind: 'mesh',
+  title: 'mesh',
+  version: 1,
+  pack: ({ mesh, tags }) => ({
+    head: tags ? { names: tags.names } : {},
+    arrays: [
+      { name: 'positions', data: mesh.positions },
+      { name: 'triangles', data: mesh.triangles },
+      ...(tags
+        ? [
+            { name: 'source', data: tags.source },
+            { name: 'face', data: tags.face },
+          ]
+        : []),
+    ],
+  }),
+  unpack(from) {
+    const mesh = { positions: from.f32('positions'), triangles: from.u32('triangles') }
+    if (mesh.positions.length % 3 || mesh.triangles.length % 3) throw badBody('corners or triangles are not whole')
+    const { names } = from.head
+    if (names === undefined) return meshBody(mesh)
+    if (!Array.isArray(names) || !names.every((n) => typeof n === 'string')) throw badBody('the head is damaged')
+    return meshBody(mesh, { names, source: from.u32('source'), face: from.u32('face') })
+  },
+  bounds: (b) => meshBounds(b.mesh),
+  move: (b, map) => Promise.resolve({ ...b, mesh: transformMesh(b.mesh, map) }),
+  facts({ mesh }) {
+    const t = buildTopology(mesh)
+    const figures = {
+      triangles: triangleCount(mesh),
+      vertices: vertexCount(mesh),
+      pieces: findPieces(mesh, t).count,
+      holes: countHoles(mesh, t),
+      openEdges: t.openEdges,
+      nonManifoldEdges: t.nonManifoldEdges,
+      volume: meshVolume(mesh),
+      area: meshArea(mesh),
+    }
+    const sound = figures.triangles > 0 && !t.openEdges && !t.nonManifoldEdges
+    const rows: FactRow[] = [
+      { key: 'triangles', label: 'Triangles', value: figures.triangles, as: 'count' },
+      { key: 'vertices', label: 'Vertices', value: figures.vertices, as: 'count' },
+    ]
+    if (figures.pieces > 1) rows.push({ key: 'pieces', label: 'Pieces', value: figures.pieces, as: 'count' })
+    if (!sound)
+      rows.push(
+        { key: 'holes', label: 'Holes', value: figures.holes, as: 'count' },
+        { key: 'openEdges', label: 'Open edges', value: figures.openEdges, as: 'count' },
+      )
+    if (sound) rows.push({ key: 'volume', label: 'Volume', value: figures.volume, as: 'volume' })
+    rows.push({ key: 'area', label: 'Area', value: figures.area, as: 'area' })
+    const bounds = meshBounds(mesh)
+    return {
+      ...placeOf({ min: bounds.min, size: boundsSize(bounds) }),
+      sound,
+      badge: sound
+        ? 'closed'
+        : figures.holes
+          ? plural(figures.holes, 'hole')
+          : t.nonManifoldEdges
+            ? 'not manifold'
+            : 'open',
+      rows,
+      figures,
+    }
+  },
+  draw: ({ mesh }) => ({ skin: { positions: mesh.positions, triangles: mesh.triangles } }),
+  surface: ({ mesh, tags }) => Promise.resolve(tags ? { mesh, face: tags.face } : { mesh }),
+  faceted: true,
+  check({ mesh }, work) {
+    const { facts, faults } = checkUp(mesh, work)
+    return {
+      facts: facts as unknown as Facts,
+      faults,
+      said: `${facts.closed ? 'closed' : 'open'} · faults: ${faultWords(facts)}`,
+    }
+  },
+  coordinates: (b) => b.mesh.positions,
+})

@@ -1,0 +1,30 @@
+import { describe, expect, it } from '@jest/globals'
+import { decode } from 'fast-png'
+import { meshBody } from '@/core/bodies/body'
+import { box, sphere, shifted } from '@/testing/shapes'
+import { drawPicture } from './picture'
+
+const paper = [236, 233, 226]
+const share = (png: Uint8Array) => {
+  const { data, width, height, channels } = decode(png)
+  let drawn = 0
+  for (let i = 0; i < width * height; i++)
+    if ([0, 1, 2].some((k) => Math.abs(data[channels * i + k] - paper[k]) > 6)) drawn++
+  return drawn / (width * height)
+}
+
+describe('the picture of a job', () => {
+  it('is a PNG (ISO/IEC 15948) of 480 x 300 with the bodies on it', () => {
+    const png = drawPicture([meshBody(sphere(4, 3))])
+    expect(Array.from(png.subarray(0, 8))).toEqual([137, 80, 78, 71, 13, 10, 26, 10])
+    expect(decode(png)).toMatchObject({ width: 480, height: 300 })
+    // A ball fills a disc of 0.86 of the height: pi / 4 * (0.86 * 300)^2 of 480 x 300.
+    expect(share(png)).toBeCloseTo(((Math.PI / 4) * (0.86 * 300) ** 2) / (480 * 300), 2)
+  })
+  it('is blank paper without bodies, and shows two bodies in two colours', () => {
+    expect(share(drawPicture([]))).toBe(0)
+    const { data } = decode(drawPicture([meshBody(box(5, 5, 5)), meshBody(shifted(box(5, 5, 5), 20, 0, 0))]))
+    const reds = new Set(Array.from({ length: 480 * 300 }, (_, i) => data[3 * i] > data[3 * i + 2] + 20))
+    expect(reds.size).toBe(2)
+  })
+})

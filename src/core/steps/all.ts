@@ -1,0 +1,104 @@
+/** Every step. Written by scripts/registries.mjs from the files below this folder; not by hand. */
+import { bringInFile } from './bring-in/file'
+import { practiceScan } from './bring-in/practice-scan'
+import { block } from './build/block'
+import { cylinder } from './build/cylinder'
+import { difference } from './build/difference'
+import { editHole } from './build/edit-hole'
+import { hollow } from './build/hollow'
+import { intersection } from './build/intersection'
+import { offset } from './build/offset'
+import { thicken } from './build/thicken'
+import { union } from './build/union'
+import { mendAll } from './mend/all'
+import { bridgeGap } from './mend/bridge-gap'
+import { checkUp } from './mend/check-up'
+import { closeHoles } from './mend/close-holes'
+import { closePart } from './mend/close-part'
+import { removeDegenerate } from './mend/degenerate'
+import { faceOutward } from './mend/face-outward'
+import { flipPicked } from './mend/flip'
+import { healArea } from './mend/heal'
+import { merge } from './mend/merge'
+import { refine } from './mend/refine'
+import { removePicked } from './mend/remove'
+import { reskin } from './mend/reskin'
+import { simplify } from './mend/simplify'
+import { smooth } from './mend/smooth'
+import { smoothFolds } from './mend/smooth-folds'
+import { smoothRim } from './mend/smooth-rim'
+import { clearSpecks } from './mend/specks'
+import { split } from './mend/split'
+import { splitNonManifold } from './mend/split-non-manifold'
+import { takeApart } from './mend/take-apart'
+import { trim } from './mend/trim'
+import { untangle } from './mend/untangle'
+import { weld } from './mend/weld'
+import { widenHole } from './mend/widen-hole'
+import { deviation } from './prove/deviation'
+import { measure } from './prove/measure'
+import { sendOutFile } from './send-out/file'
+import { centre } from './set-down/centre'
+import { faceToFloor } from './set-down/face-to-floor'
+import { lineUp } from './set-down/line-up'
+import { match } from './set-down/match'
+import { mirrorBody } from './set-down/mirror'
+import { move } from './set-down/move'
+import { restOnFloor } from './set-down/rest'
+import { unitAndSize } from './set-down/size'
+import { swapUp } from './set-down/swap-up'
+import { threeTouch } from './set-down/three-touch'
+import { turn } from './set-down/turn'
+
+export const steps = [
+  bringInFile,
+  practiceScan,
+  block,
+  cylinder,
+  difference,
+  editHole,
+  hollow,
+  intersection,
+  offset,
+  thicken,
+  union,
+  mendAll,
+  bridgeGap,
+  checkUp,
+  closeHoles,
+  closePart,
+  removeDegenerate,
+  faceOutward,
+  flipPicked,
+  healArea,
+  merge,
+  refine,
+  removePicked,
+  reskin,
+  simplify,
+  smooth,
+  smoothFolds,
+  smoothRim,
+  clearSpecks,
+  split,
+  splitNonManifold,
+  takeApart,
+  trim,
+  untangle,
+  weld,
+  widenHole,
+  deviation,
+  measure,
+  sendOutFile,
+  centre,
+  faceToFloor,
+  lineUp,
+  match,
+  mirrorBody,
+  move,
+  restOnFloor,
+  unitAndSize,
+  swapUp,
+  threeTouch,
+  turn,
+]
