@@ -2,7 +2,10 @@ export default {
   testEnvironment: 'node',
   roots: ['<rootDir>/src', '<rootDir>/checks'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
-  moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
+  moduleNameMapper: {
+    '^@react-three/fiber$': '<rootDir>/src/testing/fiber.ts',
+    '^@/(.*)$': '<rootDir>/src/$1',
+  },
   // Number code of packages as well: what the transform does for speed is the same for them.
   transform: {
     '^.+\\.tsx?$': '<rootDir>/scripts/jest-transform.mjs',

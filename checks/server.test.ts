@@ -1,17 +1,13 @@
 /** The server's store against a PostgreSQL of its own, on loopback: history, bytes, and a database that goes away and comes back. */
 import { meshBody } from '@/core/bodies/body'
 import { afterAll, beforeAll, describe, expect, it } from '@jest/globals'
-import { spawnSync } from 'node:child_process'
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import path from 'node:path'
 import { hashBytes } from '@/core/base/hash'
 import { decodeBody, encodeBody } from '@/core/kinds/registry'
 import { evaluate } from '@/core/recipe/evaluate'
 import { emptyRecipe, type Recipe } from '@/core/recipe/recipe'
 import { quiet } from '@/core/base/work'
 import { random } from '@/core/math/random'
-import { database, type Db } from '@/server/db/client'
+import type { Db } from '@/server/db/client'
 import { blobParts, getBlob, hasBlob, putBlob, summariesOf } from '@/server/store/blobs'
 import {
   addFile,
@@ -24,38 +20,21 @@ import {
   revise,
   travel,
 } from '@/server/store/jobs'
+import { prune } from '@/server/store/prune'
 import { DatabaseStore } from '@/server/store/results'
+import { runs } from '@/server/db/schema'
+import { sql } from 'drizzle-orm'
+import { testCluster, type TestCluster } from '@/testing/cluster'
 import { sphere } from '@/testing/shapes'
 
-interface Cluster {
-  url: string
-  port: number
-  stop(): Promise<void>
-}
-let data: string
-let cluster: Cluster
+let cluster: TestCluster
 let db: Db
 
 beforeAll(async () => {
-  const { startPostgres } = (await import(path.resolve('scripts/postgres.mjs'))) as {
-    startPostgres(dir: string): Promise<Cluster>
-  }
-  data = mkdtempSync(path.join(tmpdir(), 'glue-bench-db-'))
-  chmodSync(data, 0o755) // the server's own user must reach its folder
-  cluster = await startPostgres(data)
-  process.env.GLUE_BENCH_DATABASE = cluster.url
-  const made = spawnSync(process.execPath, ['.build/migrate.mjs'], { env: process.env, encoding: 'utf8' })
-  expect(made.stderr).toBe('')
-  expect(made.status).toBe(0)
-  db = database(4).db
+  cluster = await testCluster()
+  db = cluster.db
 }, 90_000)
-afterAll(async () => {
-  await database()
-    .pool.end()
-    .catch(() => {})
-  await cluster.stop()
-  rmSync(data, { recursive: true, force: true })
-})
+afterAll(() => cluster.end())
 
 const block = (id: string, x: number) => ({ id, kind: 'build/block', set: { name: `b${id}`, size: [x, 10, 10] } })
 const recipe = (...steps: Recipe['steps']): Recipe => ({ ...emptyRecipe('t'), steps })
@@ -152,5 +131,61 @@ describe('evaluation over the database', () => {
     const again = await evaluate(steps, { ...env, store: new DatabaseStore(db) })
     expect(again.steps.every((s) => s.cached)).toBe(true)
     expect([...again.bodies]).toEqual([...first.bodies])
+  })
+})
+
+describe('large settings', () => {
+  const region = Array.from({ length: 200 }, (_, i) => ({ pick: 'grow', mode: 'add', at: [i, 0, 0.125], angle: 12 }))
+  it('are kept once, by content, and nobody sees the difference', async () => {
+    const recipeWithRegion = recipe(block('a', 10), { id: 'r', kind: 'mend/remove', set: { body: 'ba', region } })
+    const job = await createJob(db, 'large')
+    let base = job.revision
+    for (const label of ['one', 'two', 'three'])
+      base = (await revise(db, job.id, base, { ...recipeWithRegion, title: label }, label)).revision
+    expect((await jobState(db, job.id)).recipe.steps[1].set.region).toEqual(region)
+    const back = await travel(db, job.id, 'undo')
+    expect(back.recipe.steps[1].set.region).toEqual(region)
+    const { rows } = await db.execute(sql`select length(recipe::text) as n from revisions where job = ${job.id}`)
+    for (const r of rows as { n: number }[]) expect(r.n).toBeLessThan(1500)
+  })
+})
+
+describe('pruning', () => {
+  it('takes ghosts, superseded runs and unreferenced bytes, and nothing that undo can reach', async () => {
+    const made = recipe(block('p', 11))
+    const job = await createJob(db, 'prune', made)
+    const store = new DatabaseStore(db)
+    const runOnce = async (r: Recipe, ghost: boolean, revision?: string) => {
+      const result = await evaluate(r, { fileHash: () => Promise.resolve(null), store, work: quiet })
+      await db.insert(runs).values({ job: job.id, recipe: r, ghost, revision, state: 'done', steps: result.steps })
+      return result.bodies.get('bp') ?? [...result.bodies.values()][0]
+    }
+    const first = await runOnce(made, false, job.revision)
+    const next = recipe(block('p', 12))
+    const second = await revise(db, job.id, job.revision, next, 'wider')
+    const now = await runOnce(next, false, second.revision)
+    await runOnce(next, false, second.revision) // the same again: the earlier one is superseded
+    const tried = await runOnce(recipe(block('p', 13)), true)
+    const stray = encodeBody(meshBody(sphere(3, 1)))
+    const lost = await hashBytes(stray)
+    await putBlob(db, lost, stray)
+    // Young things stay, whoever refers to them.
+    expect(await prune(db)).toMatchObject({ blobs: 0, results: 0 })
+    expect(await hasBlob(db, tried)).toBe(true)
+    const done = await prune(db, '0 seconds')
+    expect(done.runs).toBeGreaterThanOrEqual(2)
+    expect(done.bytes).toBeGreaterThanOrEqual(stray.length)
+    expect([await hasBlob(db, first), await hasBlob(db, now)]).toEqual([true, true])
+    expect([await hasBlob(db, tried), await hasBlob(db, lost)]).toEqual([false, false])
+    // Undo finds its bodies, with their facts; and nothing has to be computed again.
+    await travel(db, job.id, 'undo')
+    const state = await jobState(db, job.id)
+    expect(state.summaries[first]).toMatchObject({ kind: 'solid', sound: true })
+    const again = await evaluate(state.recipe, { fileHash: () => Promise.resolve(null), store, work: quiet })
+    expect(again.steps.every((s) => s.cached)).toBe(true)
+    // With the job everything of it goes.
+    await deleteJob(db, job.id)
+    await prune(db, '0 seconds')
+    expect([await hasBlob(db, first), await hasBlob(db, now)]).toEqual([false, false])
   })
 })

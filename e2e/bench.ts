@@ -168,3 +168,10 @@ export async function dragAlong(page: Page, points: readonly [number, number, nu
   for (const p of rest) await page.mouse.move(...p, { steps: 4 })
   await page.mouse.up()
 }
+
+/** Picks by a kind of fault or by size, from the pick bar. */
+export async function pickByKind(page: Page, kind: string): Promise<void> {
+  const bar = page.getByRole('group', { name: 'Picking' })
+  await bar.getByRole('button', { name: 'By kind' }).click()
+  await bar.getByRole('button', { name: kind }).click()
+}

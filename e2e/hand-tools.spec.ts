@@ -12,6 +12,7 @@ import {
   fill,
   newJob,
   pickBody,
+  pickByKind,
   settled,
   size,
   tool,
@@ -377,14 +378,14 @@ test.describe('picking and looking', () => {
     ])
     await expect(page.getByTestId('picked')).not.toHaveText('0 triangles')
     await page.getByRole('button', { name: 'clear', exact: true }).click()
-    await page.getByLabel('Pick by').selectOption('rim')
+    await pickByKind(page, 'along rims')
     await expect(page.getByTestId('picked')).not.toHaveText('0 triangles')
     await page.getByRole('button', { name: 'clear', exact: true }).click()
-    await page.getByLabel('Pick by').selectOption('small')
+    await pickByKind(page, 'small pieces')
     await expect(page.getByTestId('picked')).toHaveText('12 triangles')
     await page.getByRole('button', { name: 'Cancel' }).click()
     await tool(page, 'Mend', 'Remove picked')
-    await page.getByLabel('Pick by').selectOption('small')
+    await pickByKind(page, 'small pieces')
     await apply(page)
     await settled(page)
     await expect(page.getByTestId('body-plate')).toContainText('1 hole')

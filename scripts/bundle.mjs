@@ -53,6 +53,7 @@ export async function bundle() {
       'manifold-3d',
       'replicad-opencascadejs',
       'meshoptimizer',
+      'piscina',
       'pg',
       'graphile-worker',
       'drizzle-orm',

@@ -1,16 +1,11 @@
 /** The tool in hand: its settings so far, the picks made for it, and how they are taken back. */
 import { create } from 'zustand'
 import type { TouchAs } from '@/core/find/touch'
-import { fieldsOf, type FieldInfo } from '@/core/step/fields'
+import { fieldsOf, type FieldEntry, type FieldInfo } from '@/core/step/fields'
 import { stepOf } from '@/core/steps/registry'
 
 export type Values = Record<string, unknown>
-export interface Field {
-  key: string
-  info: FieldInfo
-  optional: boolean
-  fallback: unknown
-}
+export type Field = FieldEntry
 
 export interface ToolInHand {
   kind: string

@@ -5,7 +5,7 @@ import { csg, type CsgKind, type CsgResult } from '@/core/join/csg'
 import { combineSolids, solidDistance } from '@/core/kernels/exact/boolean'
 import { buildTopology, findRims } from '@/core/mesh/topology'
 import { dot, type Vec3 } from '@/core/math/vec'
-import { boundsSize, meshBounds, meshVolume, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshVolume, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { checkStop, span, type Work } from '@/core/base/work'
 import { StepError } from '@/core/base/step-error'
 

@@ -195,17 +195,29 @@ function inner(schema: z.ZodType): z.ZodType {
   return s
 }
 
-/** The fields of a settings schema, in order, with whether they may be left out and their default. */
-export function fieldsOf(
-  settings: z.ZodObject,
-): { key: string; info: FieldInfo; optional: boolean; fallback: unknown }[] {
-  return Object.entries(settings.shape).map(([key, schema]) => {
-    const s = schema as z.ZodType
-    const meta = inner(s).meta() as unknown as FieldInfo | undefined
-    if (!meta?.field) throw new Error(`setting "${key}" was not made by a field helper`)
-    const parsed = s.safeParse(undefined)
-    return { key, info: meta, optional: parsed.success, fallback: parsed.success ? parsed.data : undefined }
-  })
+export interface FieldEntry {
+  readonly key: string
+  readonly info: FieldInfo
+  readonly optional: boolean
+  readonly fallback: unknown
+}
+
+const known = new WeakMap<z.ZodObject, FieldEntry[]>()
+
+/** The fields of a settings schema, in order, with whether they may be left out and their default; the same entries each time. */
+export function fieldsOf(settings: z.ZodObject): FieldEntry[] {
+  let fields = known.get(settings)
+  if (!fields) {
+    fields = Object.entries(settings.shape).map(([key, schema]) => {
+      const s = schema as z.ZodType
+      const meta = inner(s).meta() as unknown as FieldInfo | undefined
+      if (!meta?.field) throw new Error(`setting "${key}" was not made by a field helper`)
+      const parsed = s.safeParse(undefined)
+      return { key, info: meta, optional: parsed.success, fallback: parsed.success ? parsed.data : undefined }
+    })
+    known.set(settings, fields)
+  }
+  return fields
 }
 
 /** Names of bodies that settings read, with whether the step may change them, the names it makes, and the files it reads. */

@@ -3,81 +3,72 @@ import { eq, lt, sql } from 'drizzle-orm'
 import { Logger, makeWorkerUtils, run, type JobHelpers, type Runner, type WorkerEvents } from 'graphile-worker'
 import { EventEmitter } from 'node:events'
 import path from 'node:path'
-import { Worker } from 'node:worker_threads'
+import { Piscina } from 'piscina'
 import type { StepReport } from '@/core/recipe/evaluate'
 import { database } from '@/server/db/client'
 import { listenFor } from '@/server/db/listen'
 import { runs, workers } from '@/server/db/schema'
+import { prune } from '@/server/store/prune'
 import { cancelChannel, tell } from './queue'
-import type { ThreadReply, ThreadTask } from './thread'
+import type { ThreadMessage, ThreadResult, ThreadTask } from './thread'
 
 const threads = 2
 const beatEvery = 5_000
-const { db, pool } = database(6)
+const { db, pool: connections } = database(6)
 
-interface Seat {
-  worker: Worker | null
-  run: string | null
-  end: (message: string | null) => void
-}
-const seats: Seat[] = Array.from({ length: threads }, () => ({ worker: null, run: null, end: () => {} }))
-const waiting: ((seat: Seat) => void)[] = []
-const busy = new Set<Seat>()
+/** A thread whose exact kernel holds more than this finishes its step and is replaced: the kernel gives no memory back. */
+const kernelBound = Number(process.env.GLUE_BENCH_KERNEL_MB ?? 1536) * 2 ** 20
 
-const takeSeat = (): Promise<Seat> => {
-  const free = seats.find((s) => !busy.has(s))
-  if (free) {
-    busy.add(free)
-    return Promise.resolve(free)
-  }
-  return new Promise((resolve) => waiting.push(resolve))
-}
-const giveSeat = (seat: Seat) => {
-  const next = waiting.shift()
-  if (next) next(seat)
-  else busy.delete(seat)
+const pool = new Piscina<ThreadTask, ThreadResult>({
+  filename: path.join(import.meta.dirname, 'compute-thread.mjs'),
+  minThreads: threads,
+  maxThreads: threads,
+  workerData: { kernelBound },
+  resourceLimits: { maxOldGenerationSizeMb: 6144 },
+})
+// What threads tell while they work: progress, which a busy thread can post but not write itself.
+pool.on('message', (m: ThreadMessage) => void tell(db, m.job, m.event).catch(() => {}))
+
+/** Runs under way here, to be stopped by name. */
+const running = new Map<string, AbortController>()
+/** How many threads were ended because their kernel held too much. */
+let retired = 0
+
+/** Ends a thread; the pool starts another. */
+async function retire(thread: number, bytes: number): Promise<void> {
+  console.error(`kernel: a thread was replaced at ${Math.round(bytes / 2 ** 20)} MB`)
+  retired++
+  await pool.threads.find((t) => t.threadId === thread)?.terminate()
+  retired++
 }
 
-/** A thread for a seat. Its listeners live as long as it does; whoever sits there takes the end of a task. */
-function startThread(seat: Seat): Worker {
-  const worker = new Worker(path.join(import.meta.dirname, 'compute-thread.mjs'), {
-    resourceLimits: { maxOldGenerationSizeMb: 6144 },
-  })
-  const gone = (message: string) => {
-    if (seat.worker !== worker) return
-    seat.worker = null
-    seat.end(message)
-  }
-  worker.on('message', (reply: ThreadReply) => {
-    if ('event' in reply) void tell(db, reply.job, reply.event).catch(() => {})
-    else seat.end(reply.done ? null : reply.message)
-  })
-  worker.on('error', (error: Error & { code?: string }) =>
-    gone(
-      error.code === 'ERR_WORKER_OUT_OF_MEMORY'
-        ? 'This step needs more memory than there is. Simplify the mesh first, or ask for a coarser result.'
-        : `The computation ended unexpectedly: ${error.message}`,
-    ),
-  )
-  worker.on('exit', () => gone(stopping.has(worker) ? 'stopped' : 'The computation ended unexpectedly.'))
-  return worker
-}
-const stopping = new WeakSet<Worker>()
+const words = (error: Error & { code?: string }) =>
+  error.code === 'ERR_WORKER_OUT_OF_MEMORY'
+    ? 'This step needs more memory than there is. Simplify the mesh first, or ask for a coarser result.'
+    : `The computation ended unexpectedly: ${error.message}`
 
 /** Runs a task in a thread. Resolves with null when it was done, else with what went wrong ("stopped" when it was ended on purpose). */
 async function inThread(task: ThreadTask): Promise<string | null> {
-  const seat = await takeSeat()
+  const stop = new AbortController()
+  const run = task.task === 'evaluate' ? task.run : null
+  if (run) running.set(run, stop)
   try {
-    const worker = (seat.worker ??= startThread(seat))
-    seat.run = task.task === 'evaluate' ? task.run : null
-    return await new Promise<string | null>((resolve) => {
-      seat.end = resolve
-      worker.postMessage(task)
-    })
+    for (;;) {
+      const before = retired
+      try {
+        const { outcome, message, thread, kernel } = await pool.run(task, { signal: stop.signal })
+        if (kernel.spoilt || kernel.bytes > kernelBound) await retire(thread, kernel.bytes)
+        if (outcome === 'hand-over') continue // what was finished is kept; another thread goes on from there
+        return outcome === 'done' ? null : message
+      } catch (error) {
+        if (stop.signal.aborted) return 'stopped'
+        // The task had been given to a thread that was being ended: it starts again in another.
+        if (retired > before && /terminat|exit/i.test(String(error))) continue
+        return words(error as Error)
+      }
+    }
   } finally {
-    seat.run = null
-    seat.end = () => {}
-    giveSeat(seat)
+    if (run) running.delete(run)
   }
 }
 
@@ -126,13 +117,13 @@ async function checkUpTask(payload: unknown): Promise<void> {
   if (wrong && wrong !== 'stopped') throw new Error(wrong)
 }
 
-/** Stops the run that a cancel request names, when it runs here. */
-function cancel(run: string): void {
-  const seat = seats.find((s) => s.run !== null && s.run === run)
-  if (!seat?.worker) return
-  stopping.add(seat.worker)
-  void seat.worker.terminate()
+/** Once an hour: what nobody refers to any more goes. */
+async function pruneTask(): Promise<void> {
+  await prune(db)
 }
+
+/** Stops the run that a cancel request names, when it runs here. */
+const cancel = (run: string): void => running.get(run)?.abort()
 
 /** Names of this process's worker pools: the queue's locks carry them. */
 const pools = new Set<string>()
@@ -145,7 +136,7 @@ async function beat(): Promise<void> {
       .values({ id })
       .onConflictDoUpdate({ target: workers.id, set: { beat: sql`now()` } })
   await db.delete(workers).where(lt(workers.beat, sql`now() - interval '20 seconds'`))
-  const { rows } = await pool.query<{ locked_by: string }>(
+  const { rows } = await connections.query<{ locked_by: string }>(
     "select distinct locked_by from graphile_worker.jobs where locked_at < now() - interval '15 seconds' and locked_by not in (select id from workers)",
   )
   if (rows.length) await forceUnlock(rows.map((r) => r.locked_by))
@@ -169,12 +160,13 @@ async function main(): Promise<void> {
       try {
         pools.clear()
         runner = await run({
-          pgPool: pool,
+          pgPool: connections,
           concurrency: threads + 1,
           pollInterval: 1000,
           noHandleSignals: true,
           logger: quietLogger,
-          taskList: { evaluate: evaluateTask, 'check-up': checkUpTask },
+          taskList: { evaluate: evaluateTask, 'check-up': checkUpTask, prune: pruneTask },
+          crontab: '17 * * * * prune',
           events,
         })
         await runner.promise
@@ -204,7 +196,7 @@ async function main(): Promise<void> {
 }
 
 async function forceUnlock(ids: string[]): Promise<void> {
-  const utils = await makeWorkerUtils({ pgPool: pool })
+  const utils = await makeWorkerUtils({ pgPool: connections })
   await utils.forceUnlockWorkers(ids)
   await utils.release()
 }

@@ -5,6 +5,7 @@ import type { Recipe } from '@/core/recipe/recipe'
 import type { JobEvent } from '@/core/recipe/job-state'
 import { database, type Db } from '@/server/db/client'
 import { runs } from '@/server/db/schema'
+import { packSettings } from '@/server/store/settings'
 
 export const eventChannel = 'glue_bench_event'
 export const cancelChannel = 'glue_bench_cancel'
@@ -40,12 +41,13 @@ export async function requestRun(
   recipe: Recipe,
   { revision, ghost = false }: { revision?: string; ghost?: boolean },
 ): Promise<string> {
+  const kept = await packSettings(db, recipe)
   const open = await db
     .select({ id: runs.id, recipe: runs.recipe })
     .from(runs)
     .where(and(eq(runs.job, job), eq(runs.ghost, ghost), inArray(runs.state, ['waiting', 'running'])))
-  for (const r of open) if (ghost || !extendsRecipe(r.recipe, recipe)) await cancelRun(db, r.id)
-  const [run] = await db.insert(runs).values({ job, recipe, revision, ghost }).returning({ id: runs.id })
+  for (const r of open) if (ghost || !extendsRecipe(r.recipe, kept)) await cancelRun(db, r.id)
+  const [run] = await db.insert(runs).values({ job, recipe: kept, revision, ghost }).returning({ id: runs.id })
   await (
     await queue()
   ).addJob(

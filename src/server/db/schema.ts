@@ -68,6 +68,8 @@ export const blobs = pgTable('blobs', {
   size: bigint({ mode: 'number' }).notNull(),
   /** Facts of a body that every screen shows; null for files. */
   summary: jsonb().$type<BodyFacts>(),
+  /** What is younger than a while is never pruned: whoever refers to it may be about to say so. */
+  created: now('created'),
 })
 
 export const blobChunks = pgTable(

@@ -11,8 +11,21 @@ export async function hasBlob(db: Db, hash: string): Promise<boolean> {
   return (await db.select({ hash: blobs.hash }).from(blobs).where(eq(blobs.hash, hash))).length > 0
 }
 
+/** Says that bytes are wanted again, so that they are not pruned before whoever wants them has said so for good. Gives whether they are there. */
+export async function touchBlob(db: Db, hash: string): Promise<boolean> {
+  return (
+    (
+      await db
+        .update(blobs)
+        .set({ created: sql`now()` })
+        .where(eq(blobs.hash, hash))
+        .returning({ hash: blobs.hash })
+    ).length > 0
+  )
+}
+
 export async function putBlob(db: Db, hash: string, bytes: Uint8Array, summary?: BodyFacts): Promise<void> {
-  if (await hasBlob(db, hash)) {
+  if (await touchBlob(db, hash)) {
     if (summary) await db.update(blobs).set({ summary }).where(eq(blobs.hash, hash))
     return
   }

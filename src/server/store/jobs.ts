@@ -5,6 +5,7 @@ import { StepError } from '@/core/base/step-error'
 import type { Db } from '@/server/db/client'
 import { jobFiles, jobs, revisions, runs } from '@/server/db/schema'
 import { summariesOf } from './blobs'
+import { packSettings, unpackSettings } from './settings'
 import type { JobState, JobListing, RunView } from '@/core/recipe/job-state'
 
 export async function listJobs(db: Db): Promise<JobListing[]> {
@@ -36,11 +37,12 @@ export async function createJob(
   recipe: Recipe = emptyRecipe(title),
   demo = false,
 ): Promise<{ id: string; revision: string }> {
+  const kept = await packSettings(db, recipe)
   return db.transaction(async (tx) => {
     const [job] = await tx.insert(jobs).values({ title, demo }).returning({ id: jobs.id })
     const [revision] = await tx
       .insert(revisions)
-      .values({ job: job.id, label: 'New job', recipe })
+      .values({ job: job.id, label: 'New job', recipe: kept })
       .returning({ id: revisions.id })
     await tx.update(jobs).set({ head: revision.id }).where(eq(jobs.id, job.id))
     return { id: job.id, revision: revision.id }
@@ -76,6 +78,7 @@ export async function revise(
   label: string,
 ): Promise<{ revision: string; recipe: Recipe }> {
   const parsed = parseRecipe(recipe)
+  const kept = await packSettings(db, parsed)
   return db.transaction(async (tx) => {
     const [row] = await tx.select({ head: jobs.head }).from(jobs).where(eq(jobs.id, job)).for('update')
     if (!row) throw notFound()
@@ -85,7 +88,7 @@ export async function revise(
       })
     const [made] = await tx
       .insert(revisions)
-      .values({ job, parent: base, label, recipe: parsed })
+      .values({ job, parent: base, label, recipe: kept })
       .returning({ id: revisions.id })
     await tx
       .update(jobs)
@@ -105,7 +108,7 @@ const newestChild = (db: Pick<Db, 'select'>, parent: string) =>
 
 /** Moves the head one revision back or forth. */
 export async function travel(db: Db, job: string, go: 'undo' | 'redo'): Promise<{ revision: string; recipe: Recipe }> {
-  return db.transaction(async (tx) => {
+  const moved = await db.transaction(async (tx) => {
     const [row] = await tx
       .select({ head: jobs.head, parent: revisions.parent })
       .from(jobs)
@@ -123,6 +126,7 @@ export async function travel(db: Db, job: string, go: 'undo' | 'redo'): Promise<
       .where(eq(jobs.id, job))
     return { revision: target, recipe: to.recipe }
   })
+  return { ...moved, recipe: upgradeRecipe(await unpackSettings(db, moved.recipe)) }
 }
 
 export async function addFile(db: Db, job: string, name: string, hash: string, size: number): Promise<string> {
@@ -180,7 +184,7 @@ export async function jobState(db: Db, id: string): Promise<JobState> {
     title: row.job.title,
     revision: row.revision.id,
     label: row.revision.label,
-    recipe: upgradeRecipe(row.revision.recipe),
+    recipe: upgradeRecipe(await unpackSettings(db, row.revision.recipe)),
     undo: undo ? row.revision.label : null,
     redo: redo?.label ?? null,
     run: viewRun(latest),

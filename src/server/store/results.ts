@@ -1,18 +1,26 @@
 /** The evaluation's store over the database. */
-import { eq } from 'drizzle-orm'
+import { eq, sql } from 'drizzle-orm'
 import type { Body } from '@/core/bodies/body'
 import { factsOf } from '@/core/kinds/registry'
 import type { KeptResult, ResultStore } from '@/core/recipe/evaluate'
 import type { Db } from '@/server/db/client'
 import { results } from '@/server/db/schema'
-import { getBlob, hasBlob, putBlob } from './blobs'
+import { getBlob, touchBlob, putBlob } from './blobs'
 
 export class DatabaseStore implements ResultStore {
   constructor(private readonly db: Db) {}
   async result(key: string): Promise<KeptResult | null> {
-    return (
-      (await this.db.select({ result: results.result }).from(results).where(eq(results.key, key)))[0]?.result ?? null
-    )
+    const [row] = await this.db
+      .select({ result: results.result, old: sql<boolean>`${results.created} < now() - interval '10 minutes'` })
+      .from(results)
+      .where(eq(results.key, key))
+    // What is used again is young again: it must not be pruned before the run that uses it says so.
+    if (row?.old)
+      await this.db
+        .update(results)
+        .set({ created: sql`now()` })
+        .where(eq(results.key, key))
+    return row?.result ?? null
   }
   async keep(key: string, kind: string, result: KeptResult): Promise<void> {
     await this.db.insert(results).values({ key, kind, result }).onConflictDoNothing()
@@ -21,7 +29,7 @@ export class DatabaseStore implements ResultStore {
     return getBlob(this.db, hash)
   }
   async keepBytes(hash: string, bytes: Uint8Array, body?: Body): Promise<void> {
-    if (await hasBlob(this.db, hash)) return
+    if (await touchBlob(this.db, hash)) return
     await putBlob(this.db, hash, bytes, body && factsOf(body))
   }
 }

@@ -4,8 +4,14 @@ import { Form } from 'react-bootstrap'
 import { fits } from '@/core/step/fields'
 import { clickHand, type FieldKit } from '../field'
 
+const clickBody = clickHand({
+  hint: (f) => `Click the body: ${f.info.label.toLowerCase()}`,
+  take: ({ hit, field }) => ({ values: { [field.key]: hit.name } }),
+})
+
 export const bodyField: FieldKit = {
-  picks: 'last',
+  // A body that is told by a click somewhere on it is the tool's own affair.
+  picks: (info) => (info.byClick ? undefined : 'last'),
   Input: function BodyInput({ field: { info, fallback }, value, bodies, onChange }) {
     const id = useId()
     const now = value ?? fallback
@@ -29,8 +35,5 @@ export const bodyField: FieldKit = {
       </Form.Group>
     )
   },
-  hand: clickHand({
-    hint: (f) => `Click the body: ${f.info.label.toLowerCase()}`,
-    take: ({ hit, field }) => ({ values: { [field.key]: hit.name } }),
-  }),
+  hand: (info) => (info.byClick ? undefined : clickBody),
 }

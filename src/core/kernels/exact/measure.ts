@@ -1,7 +1,7 @@
 /** Facts of a shape, and the signature of each face and edge. */
 import type { TopoDS_Shape } from 'replicad-opencascadejs'
 import type { CurveKind, EdgePart, FacePart, SolidDisplay, SolidFacts, SurfaceKind } from '@/core/bodies/body'
-import { cross, length, sub, type Vec3 } from '@/core/math/vec'
+import { cross, sub, type Vec3 } from '@/core/math/vec'
 import { ShapeIndex } from './explore'
 import type { Kernel } from './kernel'
 import { edgeName, settleNames } from './names'
@@ -58,31 +58,17 @@ export function measure(oc: Kernel, shape: TopoDS_Shape, faces: ShapeIndex, edge
   }
 }
 
-/** Area and middle of each face's facets. */
-function faceMiddles(display: SolidDisplay, count: number): { at: Vec3; area: number; normal: Vec3 }[] {
-  const sum = Array.from({ length: count }, () => ({ at: [0, 0, 0], area: 0, n: [0, 0, 0], any: [0, 0, 0] }))
+/** Mean normal of each face's facets. */
+function faceNormals(display: SolidDisplay, count: number): Vec3[] {
+  const sum = Array.from({ length: count }, () => [0, 0, 0])
   const { positions: p, triangles: k, face } = display
   const corner = (i: number): Vec3 => [p[3 * k[i]], p[3 * k[i] + 1], p[3 * k[i] + 2]]
   for (let t = 0; t < face.length; t++) {
-    const a = corner(3 * t),
-      b = corner(3 * t + 1),
-      c = corner(3 * t + 2)
-    const n = cross(sub(b, a), sub(c, a))
-    const area = length(n) / 2
-    const s = sum[face[t]]
-    s.area += area
-    for (let i = 0; i < 3; i++) {
-      const m = (a[i] + b[i] + c[i]) / 3
-      s.at[i] += area * m
-      s.n[i] += n[i]
-      s.any[i] = m
-    }
+    const a = corner(3 * t)
+    const n = cross(sub(corner(3 * t + 1), a), sub(corner(3 * t + 2), a))
+    for (let i = 0; i < 3; i++) sum[face[t]][i] += n[i]
   }
-  return sum.map((s) => ({
-    area: s.area,
-    at: short(s.area > 0 ? s.at.map((v) => v / s.area) : s.any),
-    normal: short(s.n.map((v) => v / (Math.hypot(...s.n) || 1))),
-  }))
+  return sum.map((n) => short(n.map((v) => v / (Math.hypot(...n) || 1))))
 }
 
 /** The point half-way along each edge's line, and the line's length. */
@@ -123,12 +109,18 @@ export function partsOf(
   names: readonly string[],
   prefix: string,
 ): { faces: FacePart[]; edges: EdgePart[] } {
-  const middles = faceMiddles(display, faces.list.length)
+  const normals = faceNormals(display, faces.list.length)
+  const middles = faces.list.map((f): { at: Vec3; area: number } => {
+    const props = new oc.GProp_GProps() // it adds up what it is given
+    oc.BRepGProp.SurfaceProperties(f, props, false, false)
+    const c = props.CentreOfMass()
+    return { area: props.Mass(), at: short([c.X(), c.Y(), c.Z()]) }
+  })
   const rawFaces = faces.list.map((f, i): FacePart => {
     const a = new oc.BRepAdaptor_Surface(oc.TopoDS.Face(f), true)
     const shape = surfaceOf[String(a.GetType())] ?? 'other'
     const base = { name: names[i] ?? '', shape, at: middles[i].at, area: tidy(Number(middles[i].area.toFixed(6))) }
-    if (shape === 'plane') return { ...base, axis: middles[i].normal }
+    if (shape === 'plane') return { ...base, axis: normals[i] }
     if (shape === 'cylinder') {
       const c = a.Cylinder()
       const d = c.Axis().Direction()

@@ -1,5 +1,5 @@
 /** STEP files (ISO 10303) of exact bodies, read and written. */
-import type { TopoDS_Shape } from 'replicad-opencascadejs'
+import type { STEPControl_Reader, TopoDS_Shape } from 'replicad-opencascadejs'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import type { ExactBody } from '@/core/bodies/body'
@@ -104,26 +104,25 @@ export const readStep = (bytes: Uint8Array, name = 'file', work: Work = quiet): 
     })
   })
 
-/** The shapes that entities with a name or a colour became. */
+/** The shapes that entities with a name or a colour became. Uses the reader up. */
 function noteShapes(
   oc: Kernel,
-  reader: { WS(): unknown; StepModel(): unknown },
+  reader: STEPControl_Reader,
   bytes: Uint8Array,
 ): { name?: string; colour?: string; shapes: TopoDS_Shape[] }[] {
-  const notes = stepNotes(new TextDecoder('latin1').decode(bytes)).filter((n) => n.name || n.colour)
+  const notes = stepNotes(new TextDecoder().decode(bytes)).filter((n) => n.name || n.colour)
   if (!notes.length) return []
   try {
-    const session = reader.WS() as { NumberFromLabel(label: string, after: number): number }
-    const model = reader.StepModel() as { Value(n: number): unknown }
-    return notes.map((note) => {
-      const one = new oc.STEPControl_Reader(session as never, false)
-      const n = session.NumberFromLabel(`#${note.entity}`, 0)
-      const shapes: TopoDS_Shape[] = []
-      if (n > 0 && one.TransferEntity(model.Value(n) as never, new oc.Message_ProgressRange())) {
-        const s = one.OneShape()
-        shapes.push(s, ...new ShapeIndex(oc, s, 'TopAbs_SOLID').list, ...new ShapeIndex(oc, s, 'TopAbs_SHELL').list)
-      }
-      return { name: note.name, colour: note.colour, shapes }
+    const session = reader.WS() as unknown as { NumberFromLabel(label: string, after: number): number }
+    const model = reader.StepModel() as unknown as { Value(n: number): unknown }
+    return notes.map(({ entity, name, colour }) => {
+      const n = session.NumberFromLabel(`#${entity}`, 0)
+      reader.ClearShapes()
+      if (n <= 0 || !reader.TransferEntity(model.Value(n) as never, new oc.Message_ProgressRange()))
+        return { name, colour, shapes: [] }
+      const s = reader.OneShape()
+      const inside = (['TopAbs_SOLID', 'TopAbs_SHELL'] as const).flatMap((k) => new ShapeIndex(oc, s, k).list)
+      return { name, colour, shapes: [s, ...inside] }
     })
   } catch {
     // Names and colours are a bonus; a file whose entities cannot be matched still comes in.

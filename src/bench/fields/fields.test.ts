@@ -1,0 +1,180 @@
+/** How clicks and drags become settings, without a screen. */
+import { beforeEach, describe, expect, it } from '@jest/globals'
+import { z } from 'zod'
+import { bodyRef, edgeRefs, faceRef, fieldsOf } from '@/core/step/fields'
+import { withStep, allSteps } from '@/core/steps/registry'
+import type { PartHit } from '@/bench/picking/worker'
+import { useBench } from '@/bench/state/store'
+import { useTool } from '@/bench/state/tool'
+import { benchBody, clickField, hitOn, pointerAt, viewFromAbove } from '@/testing/bench'
+import { handOf, kitOf } from './registry'
+import { activeField } from './slot'
+import { meaning } from './touch'
+
+const bodies = [benchBody('grip'), benchBody('pin', 'solid')]
+const take = (kind: string, values: Record<string, unknown> = {}) => useTool.getState().take({ kind, values })
+const tool = () => useTool.getState().tool!
+const click = (name: string, point: [number, number, number], extra = {}) =>
+  clickField(pointerAt(0, 0, { hit: hitOn(name, point, extra) }), bodies)
+
+beforeEach(() => useTool.getState().take(null))
+
+describe('every field of every step', () => {
+  it('has a control, and a hand where picks are looked for', () => {
+    for (const s of allSteps)
+      for (const { info } of fieldsOf(s.settings)) {
+        const kit = kitOf(info)
+        expect(typeof kit.Input).toBe('function')
+        const picks = typeof kit.picks === 'function' ? kit.picks(info) : kit.picks
+        if (picks) expect(handOf(info)?.hint).toBeDefined()
+      }
+  })
+})
+
+describe('touches', () => {
+  it('a measure takes its first place, then its second, on another body too', async () => {
+    take('prove/measure')
+    expect(activeField(tool())!.key).toBe('from')
+    await click('grip', [1, 2, 3], { snap: { kind: 'corner', point: [1, 2, 3.5] } })
+    expect(tool().values).toMatchObject({ body: 'grip', from: { as: 'point', at: [1, 2, 3.5] } })
+    expect(activeField(tool())!.key).toBe('to')
+    await click('pin', [4, 5, 6])
+    expect(tool().values).toMatchObject({ other: 'pin', to: { as: 'point', at: [4, 5, 6] } })
+    // Touched again on the first body there is no other one to name.
+    useTool.getState().change({ slot: 'to' })
+    useTool.getState().setValues({ to: undefined })
+    await click('grip', [7, 8, 9])
+    expect(tool().values.other).toBeUndefined()
+  })
+  it('a line is touched by its two ends; what a touch means follows from the tool', async () => {
+    take('set-down/three-touch', { body: 'grip', face: { as: 'plane', at: [0, 0, 0] } })
+    await click('grip', [0, 0, 0])
+    expect(activeField(tool())!.key).toBe('direction')
+    await click('grip', [9, 0, 0])
+    expect(tool().values.direction).toEqual({ as: 'line', at: [0, 0, 0], to: [9, 0, 0] })
+    expect(activeField(tool())!.key).toBe('point')
+    const means = (kind: string, key: string, values = {}, chosen = {}) => {
+      const field = fieldsOf(allSteps.find((s) => s.kind === kind)!.settings).find((f) => f.key === key)!
+      return meaning(key, field.info, { kind, values, means: chosen })
+    }
+    expect(means('set-down/line-up', 'touch')).toBe('axis')
+    expect(means('set-down/line-up', 'touch', { how: 'facing' })).toBe('plane')
+    expect(means('prove/measure', 'from', { what: 'diameter' })).toBe('axis')
+    expect(means('prove/measure', 'from', { what: 'angle' }, { from: 'line' })).toBe('line')
+    // What was chosen for another kind of measure does not stay where it makes no sense.
+    expect(means('prove/measure', 'from', { what: 'faces' }, { from: 'line' })).toBe('plane')
+  })
+})
+
+describe('bodies, points and faces', () => {
+  it('a click fills a body, a list of bodies, points, and a face with its direction', async () => {
+    take('mend/all')
+    await click('grip', [0, 0, 0])
+    expect(tool().values.body).toBe('grip')
+    take('build/union', { bodies: ['grip'] })
+    await click('pin', [0, 0, 0])
+    expect(tool().values.bodies).toEqual(['grip', 'pin'])
+    await click('pin', [0, 0, 0])
+    expect(tool().values.bodies).toEqual(['grip'])
+    take('build/hollow', { body: 'grip' })
+    await click('grip', [1.23456, 2, 3])
+    await click('grip', [4, 5, 6])
+    expect(tool().values.drains).toEqual([
+      [1.2346, 2, 3],
+      [4, 5, 6],
+    ])
+    take('build/cylinder', { name: 'c' })
+    await click('grip', [1.23456, 2, 3])
+    expect(tool().values).toMatchObject({ at: [1.2346, 2, 3], axis: [0, 0, 1] })
+    expect(useBench.getState().selected).toBe('grip')
+  })
+})
+
+describe('faces and edges', () => {
+  const part = (sort: 'face' | 'edge', index: number, name: string): PartHit => ({
+    name: 'pin',
+    hash: 'x',
+    sort,
+    at: [1, 2, 3],
+    part: { index, name, shape: sort === 'face' ? 'plane' : 'line', at: [1, 2, 3] },
+    triangles: new Float32Array(0),
+    lines: new Float32Array(0),
+  })
+  const trial = {
+    kind: 'build/trial',
+    order: 1,
+    version: 1,
+    title: 'Trial',
+    past: 'Tried',
+    summary: '',
+    settings: z.object({ body: bodyRef({ can: 'parts' }), face: faceRef(), edges: edgeRefs() }),
+    run: () => Promise.resolve({ bodies: {}, facts: {}, said: '' }),
+  }
+  it('are kept by place and lasting name; clicking one of several again takes it away', async () => {
+    const off = withStep(trial)
+    try {
+      take('build/trial')
+      await clickField(pointerAt(0, 0, { part: part('face', 0, 'pin/top') }), bodies)
+      expect(tool().values).toMatchObject({ body: 'pin', face: { at: [1, 2, 3], name: 'pin/top' } })
+      expect(activeField(tool())!.key).toBe('edges')
+      const edge = (i: number) => clickField(pointerAt(0, 0, { part: part('edge', i, `edge ${i}`) }), bodies)
+      await edge(1)
+      await edge(2)
+      expect(tool().values.edges).toHaveLength(2)
+      await edge(1)
+      expect(tool().values.edges).toEqual([{ at: [1, 2, 3], name: 'edge 2' }])
+      await clickField(pointerAt(0, 0), bodies)
+      expect(useBench.getState().notice?.text).toMatch(/no edge of an exact body there/)
+    } finally {
+      off()
+    }
+  })
+})
+
+describe('areas', () => {
+  it('grow and whole piece by clicks, and shapes by drags; picks on another body begin anew', async () => {
+    take('mend/heal')
+    await click('grip', [1, 1, 1])
+    await click('grip', [2, 2, 2])
+    expect(tool().values).toMatchObject({ body: 'grip', region: [{ pick: 'grow', angle: 20 }, { pick: 'grow' }] })
+    await click('pin', [3, 3, 3])
+    expect(tool().values.region).toHaveLength(1)
+    useBench.getState().set({ pick: { ...useBench.getState().pick, way: 'box' } })
+    const view = viewFromAbove(bodies)
+    const grip = handOf(view.field!.info)!.down!(pointerAt(0, 0), view)!
+    grip.move(pointerAt(20, 10))
+    grip.up(pointerAt(20, 10))
+    const last = (tool().values.region as { pick: string; loop: number[][] }[]).at(-1)!
+    expect(last.pick).toBe('loop')
+    expect(last.loop.map(([x, y]) => [x, y])).toEqual([
+      [0, 0],
+      [20, 0],
+      [20, 10],
+      [0, 10],
+    ])
+    useBench.getState().set({ pick: { ...useBench.getState().pick, way: 'grow' } })
+  })
+})
+
+describe('lines drawn in the view', () => {
+  it('stand corner by corner, are finished by Enter, and give back their last corner', () => {
+    take('mend/trim', { body: 'grip', by: 'line' })
+    const view = viewFromAbove(bodies)
+    expect(view.field!.key).toBe('line')
+    const hand = handOf(view.field!.info)!
+    const corner = (x: number, y: number) => {
+      const g = hand.down?.(pointerAt(x, y), view)
+      if (g) g.up(pointerAt(x, y))
+      else void hand.click!(pointerAt(x, y), view)
+    }
+    corner(0, 0)
+    corner(30, 0)
+    corner(60, 50)
+    expect(hand.undo!(view)).toBe(true)
+    expect(hand.key!({ key: 'Enter' } as KeyboardEvent, view)).toBe(true)
+    const line = tool().values.line as { line: number[][]; toward: number[] }
+    expect(line.line.map(([x]) => x)).toEqual([0, 30])
+    expect(line.toward).toEqual([0, 0, -1])
+    expect(hand.undo!(view)).toBe(false)
+  })
+})

@@ -1,0 +1,57 @@
+import { describe, expect, it } from '@jest/globals'
+import { stepOfTool } from '@/bench/ghost/ghost-state'
+import { hintOf } from '@/bench/stage3d/router'
+import { activeField } from '@/bench/fields/slot'
+import { freshId, middleOf } from '@/bench/state/job'
+import { useTool } from '@/bench/state/tool'
+import { allSteps, stepOf } from '@/core/steps/registry'
+import { benchBody, viewFromAbove } from '@/testing/bench'
+import { tools } from './all'
+import { toolOf } from './registry'
+import { startValues } from './start'
+
+const bodies = [benchBody('grip'), benchBody('pin', 'solid')]
+
+describe('tools', () => {
+  it('each makes a step that is, and each step has an icon', () => {
+    for (const t of tools) expect(stepOf(t.kind)).toBeDefined()
+    expect(allSteps.filter((s) => !toolOf(s.kind)).map((s) => s.kind)).toEqual([])
+  })
+  it('start from what is picked and fits', () => {
+    expect(startValues('mend/all', bodies, 'grip', undefined)).toMatchObject({ body: 'grip' })
+    expect(startValues('mend/all', bodies, 'pin', undefined).body).toBe('grip') // the only mesh
+    expect(startValues('build/block', [benchBody('block')], null, undefined).name).toBe('block 2')
+    expect(startValues('send-out/file', bodies, null, undefined).bodies).toEqual(['grip', 'pin'])
+    expect(startValues('send-out/file', bodies, null, { title: 'Gate & grip' }).file).toBe('gate-grip.3mf')
+    expect(startValues('build/edit-hole', bodies, 'grip', undefined).body).toBeUndefined()
+    expect(startValues('build/union', bodies, 'pin', undefined).bodies).toEqual(['pin'])
+  })
+  it('each says what the next click does', () => {
+    for (const s of allSteps) {
+      useTool.getState().take({ kind: s.kind, values: startValues(s.kind, bodies, 'grip', undefined) })
+      const b = viewFromAbove(bodies)
+      const wants = activeField(b.tool) !== null || toolOf(s.kind)?.hand !== undefined
+      expect([s.kind, hintOf(b).length > 8]).toEqual([s.kind, wants])
+    }
+    useTool.getState().take(null)
+    expect(hintOf(viewFromAbove(bodies))).toMatch(/Click a body/)
+  })
+  it('a step holds what its settings know, and tells what is missing', () => {
+    expect(stepOfTool({ kind: 'mend/weld', values: { body: 'grip', left: 3, within: '' } }, 's1').step).toEqual({
+      id: 's1',
+      kind: 'mend/weld',
+      set: { body: 'grip' },
+    })
+    expect(stepOfTool({ kind: 'mend/weld', values: {} }, 's1')).toMatchObject({
+      step: null,
+      problem: expect.any(String),
+    })
+    expect(stepOfTool({ kind: 'no/thing', values: {} }, 's1').problem).toBe('unknown tool')
+  })
+  it('fresh ids do not clash', () => {
+    const steps = [{ id: 's2', kind: 'mend/all', set: {} }]
+    expect(freshId({ format: 'glue-bench/recipe', version: 1, title: '', steps })).toBe('s3')
+    expect(middleOf(bodies[0])).toEqual([5, 10, 15])
+    expect(middleOf(undefined)).toBeUndefined()
+  })
+})
