@@ -82,7 +82,7 @@ export function joinPatches(
   const base = mesh.positions.length / 3
   for (const { loop, patch } of patches) {
     const n = loop.points.length
-    const id = new Int32Array(patch.points.length / 3)
+    const id = new Int32Array(patch.pointCount)
     for (let v = 0; v < id.length; v++) {
       if (v < n && loop.vertices[v] >= 0) id[v] = loop.vertices[v]
       else {

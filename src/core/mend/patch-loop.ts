@@ -73,16 +73,16 @@ export function patchLoop(
   patch.refine(wanted, {
     after: () => {
       checkStop(work)
-      work.progress(Math.min(0.8, 0.4 + patch.points.length / 90_000), 'fitting a patch')
-      if (patch.points.length / 3 < 2 * faired) return
+      work.progress(Math.min(0.8, 0.4 + (3 * patch.pointCount) / 90_000), 'fitting a patch')
+      if (patch.pointCount < 2 * faired) return
       patch.fair(outer, 80)
-      faired = patch.points.length / 3
+      faired = patch.pointCount
     },
   })
   checkStop(work)
   work.progress(0.85, 'fairing the patch')
-  patch.fair(outer, patch.points.length < 9000 ? 300 : 60)
-  if (patch.points.length < 9000 && patch.relax(6)) patch.fair(outer, 100)
+  patch.fair(outer, 3 * patch.pointCount < 9000 ? 300 : 60)
+  if (3 * patch.pointCount < 9000 && patch.relax(6)) patch.fair(outer, 100)
   return patch
 }
 

@@ -95,7 +95,7 @@ describe('a patch', () => {
     const flat = patchLoop(ground, loop, 'flat'),
       smooth = patchLoop(ground, loop, 'smooth')
     for (const patch of [flat, smooth])
-      loop.points.forEach((q, i) => expect(patch.points.slice(3 * i, 3 * i + 3)).toEqual([...q]))
+      loop.points.forEach((q, i) => expect([...patch.points.slice(3 * i, 3 * i + 3)]).toEqual([...q]))
     const edge = length(sub(loop.points[0], loop.points[1]))
     let sum = 0
     for (let i = 0; i < smooth.triangles.length; i += 3)

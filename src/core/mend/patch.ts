@@ -1,56 +1,21 @@
 /** A patch that fills a hole: refined to the edge length round its rim, then faired (Liepa 2003). */
 import { conjugateGradient } from '@/core/math/conjugate-gradient'
-
-const key = (a: number, b: number) => a * 67108864 + b
+import { PolygonEdit } from '@/core/mesh/polygon-edit'
 
 /** Triangles over a list of points; the first `rim` points are fixed and belong to the mesh around. */
-export class Patch {
-  readonly points: number[]
-  readonly triangles: number[] = []
-  private readonly edge = new Map<number, number>()
-
+export class Patch extends PolygonEdit {
   constructor(
     rimPoints: ArrayLike<number>,
     readonly rim: number,
     triangles: readonly number[],
     private readonly taken: (a: number, b: number) => boolean,
   ) {
-    this.points = Array.from(rimPoints)
-    for (let i = 0; i < triangles.length; i += 3)
-      this.put(this.triangles.length / 3, triangles[i], triangles[i + 1], triangles[i + 2])
-  }
-
-  private put(t: number, a: number, b: number, c: number): void {
-    this.triangles[3 * t] = a
-    this.triangles[3 * t + 1] = b
-    this.triangles[3 * t + 2] = c
-    this.edge.set(key(a, b), t)
-    this.edge.set(key(b, c), t)
-    this.edge.set(key(c, a), t)
-  }
-
-  private drop(t: number): void {
-    const [a, b, c] = [this.triangles[3 * t], this.triangles[3 * t + 1], this.triangles[3 * t + 2]]
-    for (const k of [key(a, b), key(b, c), key(c, a)]) if (this.edge.get(k) === t) this.edge.delete(k)
-  }
-
-  private gap(a: number, b: number): number {
-    const p = this.points
-    return Math.hypot(p[3 * a] - p[3 * b], p[3 * a + 1] - p[3 * b + 1], p[3 * a + 2] - p[3 * b + 2])
-  }
-
-  private opposite(t: number, a: number, b: number): number {
-    for (let c = 0; c < 3; c++) {
-      const v = this.triangles[3 * t + c]
-      if (v !== a && v !== b) return v
-    }
-    return -1
+    super(rimPoints, triangles)
   }
 
   private area(): number {
     let s = 0
-    for (let i = 0; i < this.triangles.length; i += 3)
-      s += Math.hypot(...this.normal(this.triangles[i], this.triangles[i + 1], this.triangles[i + 2])) / 2
+    for (let t = 0; t < this.faceCount; t++) s += Math.hypot(...this.cross(t)) / 2
     return s
   }
 
@@ -67,46 +32,35 @@ export class Patch {
     return l > 0 ? (ux * vx + uy * vy + uz * vz) / l : 1
   }
 
-  private normal(a: number, b: number, c: number): [number, number, number] {
-    const p = this.points
-    const ux = p[3 * b] - p[3 * a],
-      uy = p[3 * b + 1] - p[3 * a + 1],
-      uz = p[3 * b + 2] - p[3 * a + 2]
-    const vx = p[3 * c] - p[3 * a],
-      vy = p[3 * c + 1] - p[3 * a + 1],
-      vz = p[3 * c + 2] - p[3 * a + 2]
-    return [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
-  }
-
   /** Flips inner edges whose opposite angles add to over 180 degrees, until none is left or `passes` is used up. */
   relax(passes = 12): number {
     let all = 0
     for (let pass = 0; pass < passes; pass++) {
       let flips = 0
-      for (let t = 0; 3 * t < this.triangles.length; t++) {
+      for (let t = 0; t < this.faceCount; t++) {
         for (let c = 0; c < 3; c++) {
-          const a = this.triangles[3 * t + c],
-            b = this.triangles[3 * t + ((c + 1) % 3)]
-          const u = this.edge.get(key(b, a))
-          if (u === undefined || u === t) continue
-          const x = this.opposite(t, a, b),
-            y = this.opposite(u, a, b)
+          const a = this.corners[3 * t + c],
+            b = this.corners[3 * t + ((c + 1) % 3)]
+          const u = this.faceFrom(b, a)
+          if (u < 0 || u === t) continue
+          const x = this.third(t, a, b),
+            y = this.third(u, a, b)
           if (x < 0 || y < 0 || x === y) continue
           // Two angles add to over 180 degrees exactly when their cosines add to less than zero.
           if (this.cosine(x, a, b) + this.cosine(y, a, b) >= -1e-6) continue
-          if (this.edge.has(key(x, y)) || this.edge.has(key(y, x)) || this.taken(x, y)) continue
-          const before = this.normal(a, b, x),
-            n1 = this.normal(x, a, y),
-            n2 = this.normal(y, b, x)
+          if (this.shared(x, y).length || this.taken(x, y)) continue
+          const before = this.crossOf(a, b, x),
+            n1 = this.crossOf(x, a, y),
+            n2 = this.crossOf(y, b, x)
           if (
             before[0] * n1[0] + before[1] * n1[1] + before[2] * n1[2] <= 0 ||
             before[0] * n2[0] + before[1] * n2[1] + before[2] * n2[2] <= 0
           )
             continue
-          this.drop(t)
-          this.drop(u)
-          this.put(t, x, a, y)
-          this.put(u, y, b, x)
+          this.kill(t)
+          this.kill(u)
+          this.put(t, [x, a, y])
+          this.put(u, [y, b, x])
           flips++
           break
         }
@@ -131,9 +85,9 @@ export class Patch {
     const grade = expected > 3 * most ? 1.5 : expected > most / 2 ? 1.25 : 1
     for (let round = 0; round < 40; round++) {
       let split = 0
-      const count = this.triangles.length / 3
+      const count = this.faceCount
       for (let t = 0; t < count; t++) {
-        const [a, b, c] = [this.triangles[3 * t], this.triangles[3 * t + 1], this.triangles[3 * t + 2]]
+        const [a, b, c] = this.loop(t)
         const p = this.points
         const m = [0, 1, 2].map((k) => (p[3 * a + k] + p[3 * b + k] + p[3 * c + k]) / 3)
         const s = (grade * (sigma[a] + sigma[b] + sigma[c])) / 3
@@ -142,14 +96,13 @@ export class Patch {
           return d <= s || d <= sigma[v]
         })
         if (enough) continue
-        if (this.points.length / 3 >= most) return
-        const v = this.points.length / 3
-        this.points.push(m[0], m[1], m[2])
+        if (this.pointCount >= most) return
+        const v = this.addPoint(m[0], m[1], m[2])
         sigma.push(s)
-        this.drop(t)
-        this.put(t, a, b, v)
-        this.put(this.triangles.length / 3, b, c, v)
-        this.put(this.triangles.length / 3, c, a, v)
+        this.kill(t)
+        this.put(t, [a, b, v])
+        this.addFace([b, c, v])
+        this.addFace([c, a, v])
         split++
       }
       this.relax(4)
@@ -166,7 +119,7 @@ export class Patch {
    * @param iterations of the conjugate gradients, at most
    */
   fair(outer: readonly (readonly number[])[], iterations: number): void {
-    const total = this.points.length / 3
+    const total = this.pointCount
     const inner = total - this.rim
     if (inner < 1) return
     const { start, list, weight, fixed } = this.laplacian(outer)
@@ -215,7 +168,7 @@ export class Patch {
     const right = new Float64Array(3 * inner)
     transpose(fixed, right)
     for (let i = 0; i < right.length; i++) right[i] = -right[i]
-    const begin = Float64Array.from(this.points.slice(3 * this.rim))
+    const begin = this.points.slice(3 * this.rim, 3 * this.pointCount)
     const x = conjugateGradient(
       3 * inner,
       (v, out) => {
@@ -237,13 +190,13 @@ export class Patch {
     weight: Float64Array
     fixed: Float64Array
   } {
-    const total = this.points.length / 3
+    const total = this.pointCount
     const p = this.points
     const sets: number[][] = Array.from({ length: total }, () => [])
-    for (let i = 0; i < this.triangles.length; i += 3)
+    for (let t = 0; t < this.faceCount; t++)
       for (let c = 0; c < 3; c++) {
-        const a = this.triangles[i + c],
-          b = this.triangles[i + ((c + 1) % 3)]
+        const a = this.corners[3 * t + c],
+          b = this.corners[3 * t + ((c + 1) % 3)]
         if (!sets[a].includes(b)) sets[a].push(b)
         if (!sets[b].includes(a)) sets[b].push(a)
       }
@@ -260,7 +213,7 @@ export class Patch {
       const far: number[] = []
       sets[v].forEach((u, i) => {
         list[start[v] + i] = u
-        sum += weight[start[v] + i] = 1 / Math.max(this.gap(u, v), 1e-9)
+        sum += weight[start[v] + i] = 1 / Math.max(this.edge(u, v), 1e-9)
       })
       for (let i = 0; i < around.length; i += 3) {
         const w =
