@@ -1,6 +1,7 @@
 /** A region is stored by how it was picked, in model space, and found anew on whatever the mesh has become. */
 import { z } from 'zod'
 import { fixedTriple as triple } from './triple'
+import { insideOutline } from '@/core/math/outline'
 import { dot, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { findDegenerate, findDuplicates, findFolded } from '@/core/mesh/defects'
 import { MeshSearch } from '@/core/mesh/closest'
@@ -135,15 +136,7 @@ function loopPick(
     const m: Vec3 = [(a[0] + b[0] + c[0]) / 3, (a[1] + b[1] + c[1]) / 3, (a[2] + b[2] + c[2]) / 3]
     const q = project(m)
     if (!q || q[0] < lo[0] || q[0] > hi[0] || q[1] < lo[1] || q[1] > hi[1]) continue
-    let inside = false
-    for (let i = 0, j = flat.length - 1; i < flat.length; j = i++) {
-      if (
-        flat[i][1] > q[1] !== flat[j][1] > q[1] &&
-        q[0] < ((flat[j][0] - flat[i][0]) * (q[1] - flat[i][1])) / (flat[j][1] - flat[i][1]) + flat[i][0]
-      )
-        inside = !inside
-    }
-    if (!inside) continue
+    if (!insideOutline(flat, q)) continue
     if (!through) {
       const back: Vec3 = eye ? normalize(sub(eye, m)) : [-axis[0], -axis[1], -axis[2]]
       if (f.normals[3 * t] * back[0] + f.normals[3 * t + 1] * back[1] + f.normals[3 * t + 2] * back[2] <= 0) continue

@@ -25,7 +25,8 @@ export async function simplifyQuadric(
 ): Promise<{ mesh: TriMesh; error: number }> {
   await MeshoptSimplifier.ready
   const flags: ('LockBorder' | 'ErrorAbsolute')[] = lockRims ? ['LockBorder', 'ErrorAbsolute'] : ['ErrorAbsolute']
-  const target = 3 * Math.max(4, Math.floor(wanted))
+  // The library refuses to be asked for more than there is.
+  const target = Math.min(mesh.triangles.length, 3 * Math.max(4, Math.floor(wanted)))
   const triangles = mesh.triangles.slice(),
     positions = mesh.positions.slice()
   const [count, told] = MeshoptSimplifier.simplifyWithUpdate(

@@ -4,7 +4,7 @@ import type { Body } from '@/core/bodies/body'
 import { badBody, packBytes, unpackBytes } from '@/core/bodies/container'
 import type { Affine } from '@/core/math/affine'
 import type { Vec3 } from '@/core/math/vec'
-import { boundsSize, type Bounds, type TriMesh } from '@/core/mesh/tri-mesh'
+import { boundsSize, emptyMesh, type Bounds, type TriMesh } from '@/core/mesh/tri-mesh'
 import { sheetKind, solidKind } from './exact'
 import { capabilities, type BodyFacts, type Capability, type KindDefinition } from './kind'
 import { meshKind } from './mesh'
@@ -72,7 +72,7 @@ export function factsOf(body: Body): BodyFacts {
 /** The triangles a body is shown by: what a touch, a pick or a look at it meets. */
 export function shownSkin(body: Body): TriMesh {
   const skin = kindOf(body).draw(body).skin
-  return skin ?? { positions: new Float32Array(0), triangles: new Uint32Array(0) }
+  return skin ?? emptyMesh()
 }
 
 /** The corners of a body that may be no numbers, or null. */

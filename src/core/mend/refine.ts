@@ -1,5 +1,6 @@
 /** Evens out a mesh to an edge length: split, collapse, flip, relax, and back on to the old skin (Botsch & Kobbelt 2004). Sharp edges and rims are kept. */
 import { NearestInGrid } from '@/core/mesh/nearest'
+import { edgeKey } from '@/core/mesh/edge-key'
 import { PolygonEdit } from '@/core/mesh/polygon-edit'
 import { buildTopology, nextIn, triangleOf } from '@/core/mesh/topology'
 import { triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
@@ -19,7 +20,6 @@ export interface RefineChoice {
 const loose = 0,
   onLine = 1,
   fixed = 2
-const key = (a: number, b: number) => (a < b ? a * 67108864 + b : b * 67108864 + a)
 
 class Skin extends PolygonEdit {
   readonly kind: number[]
@@ -45,8 +45,8 @@ class Skin extends PolygonEdit {
         if (!sharp) continue
         const a = mesh.triangles[h],
           b = mesh.triangles[nextIn(h)]
-        if (this.lines.has(key(a, b))) continue
-        this.lines.add(key(a, b))
+        if (this.lines.has(edgeKey(a, b))) continue
+        this.lines.add(edgeKey(a, b))
         for (const [v, u] of [
           [a, b],
           [b, a],
@@ -75,11 +75,11 @@ class Skin extends PolygonEdit {
       (p[3 * a + 1] + p[3 * b + 1]) / 2,
       (p[3 * a + 2] + p[3 * b + 2]) / 2,
     )
-    const line = this.lines.delete(key(a, b))
+    const line = this.lines.delete(edgeKey(a, b))
     this.kind.push(line ? onLine : loose)
     if (line) {
-      this.lines.add(key(a, m))
-      this.lines.add(key(m, b))
+      this.lines.add(edgeKey(a, m))
+      this.lines.add(edgeKey(m, b))
     }
     this.splitAt(a, b, m)
   }
@@ -87,7 +87,7 @@ class Skin extends PolygonEdit {
   /** Pulls a into b when the skin stays a manifold, nothing turns over and no edge grows past `long`. */
   collapse(a: number, b: number, long: number): boolean {
     if (this.kind[a] === fixed) return false
-    const line = this.lines.has(key(a, b))
+    const line = this.lines.has(edgeKey(a, b))
     if (this.kind[a] === onLine && !line) return false
     const gone = this.shared(a, b)
     if (gone.length !== 2 && !(gone.length === 1 && line)) return false
@@ -105,22 +105,22 @@ class Skin extends PolygonEdit {
     let next = -1
     if (this.kind[a] === onLine) {
       // The line must not be cut short across a bend.
-      for (const v of na) if (v !== b && this.lines.has(key(a, v))) next = v
+      for (const v of na) if (v !== b && this.lines.has(edgeKey(a, v))) next = v
       if (next < 0) return false
       const d = [0, 1, 2].map((k) => p[3 * b + k] - p[3 * next + k]),
         e = [0, 1, 2].map((k) => p[3 * a + k] - p[3 * next + k])
       const s = (d[0] * e[0] + d[1] * e[1] + d[2] * e[2]) / (d[0] ** 2 + d[1] ** 2 + d[2] ** 2 || 1)
       if (Math.hypot(e[0] - s * d[0], e[1] - s * d[1], e[2] - s * d[2]) > 0.05 * long) return false
     }
-    for (const v of na) this.lines.delete(key(a, v))
-    if (next >= 0) this.lines.add(key(next, b))
+    for (const v of na) this.lines.delete(edgeKey(a, v))
+    if (next >= 0) this.lines.add(edgeKey(next, b))
     this.pull(a, b, gone)
     return true
   }
 
   /** Turns edge ab when that brings the four corners nearer to six neighbours (four on a line) and keeps the skin's shape. */
   flip(a: number, b: number): boolean {
-    if (this.lines.has(key(a, b))) return false
+    if (this.lines.has(edgeKey(a, b))) return false
     const two = this.shared(a, b)
     if (two.length !== 2) return false
     const [s, t] = two

@@ -1,4 +1,5 @@
 /** Scraps: small open pieces that float inside a hole of a larger piece, as a scanner leaves them where it lost most of a skin. */
+import { insideOutline } from '@/core/math/outline'
 import { add, cross, dot, frame, length, scale, sub, type Vec3 } from '@/core/math/vec'
 import { findPieces, findRims, triangleOf, type Rim, type Topology } from './topology'
 import { crossOf, vertex, type TriMesh } from './tri-mesh'
@@ -71,17 +72,7 @@ function outlineOf(corners: readonly Vec3[]) {
     far: corners.reduce((m, p) => Math.max(m, Math.abs(p[0] - centre[0])), 0),
     off: (p: Vec3) => Math.abs(dot(sub(p, centre), n)),
     holds(p: Vec3): boolean {
-      const q = flat(p)
-      let inside = false
-      for (let a = 0, b = outline.length - 1; a < outline.length; b = a++) {
-        if (
-          outline[a][1] > q[1] !== outline[b][1] > q[1] &&
-          q[0] <
-            ((outline[b][0] - outline[a][0]) * (q[1] - outline[a][1])) / (outline[b][1] - outline[a][1]) + outline[a][0]
-        )
-          inside = !inside
-      }
-      return inside
+      return insideOutline(outline, flat(p))
     },
   }
 }

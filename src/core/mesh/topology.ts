@@ -1,4 +1,5 @@
 /** Who is whose neighbour. Half-edge h = 3 t + c runs from corner c to corner c + 1 of triangle t. */
+import { edgeKey } from './edge-key'
 import type { TriMesh } from './tri-mesh'
 import { vertexCount } from './tri-mesh'
 
@@ -96,16 +97,12 @@ export function buildTopology(mesh: TriMesh): Topology {
 export function findPieces(mesh: TriMesh, topology: Topology): { piece: Uint32Array; count: number } {
   const n = mesh.triangles.length / 3
   const piece = new Uint32Array(n).fill(0xffffffff)
-  const aside = new Map<string, number[]>()
-  const edgeKey = (h: number) => {
-    const a = mesh.triangles[h],
-      b = mesh.triangles[nextIn(h)]
-    return a < b ? `${a} ${b}` : `${b} ${a}`
-  }
+  const aside = new Map<number, number[]>()
+  const keyOf = (h: number) => edgeKey(mesh.triangles[h], mesh.triangles[nextIn(h)])
   if (topology.nonManifoldEdges) {
     for (let h = 0; h < 3 * n; h++) {
       if (topology.twin[h] !== shared) continue
-      const k = edgeKey(h)
+      const k = keyOf(h)
       const list = aside.get(k)
       if (list) list.push(h)
       else aside.set(k, [h])
@@ -128,7 +125,7 @@ export function findPieces(mesh: TriMesh, topology: Topology): { piece: Uint32Ar
             stack.push(u)
           }
         } else if (w === shared) {
-          for (const g of aside.get(edgeKey(h)) ?? []) {
+          for (const g of aside.get(keyOf(h)) ?? []) {
             const u = triangleOf(g)
             if (piece[u] === 0xffffffff) {
               piece[u] = count

@@ -1,6 +1,6 @@
 /** Best-fit registration of one mesh on another: point-to-plane iteration with trimmed matches (Chen & Medioni 1992; Chetverikov et al. 2002). */
 import { about, applyPoint, compose, identity, rotation, translation, type Affine } from '@/core/math/affine'
-import { symmetricEigen } from '@/core/math/eigen'
+import { jacobiEigen, symmetricEigen } from '@/core/math/eigen'
 import { solveDense } from '@/core/math/least-squares'
 import { cross, dot, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { NearestInGrid } from '@/core/mesh/nearest'
@@ -60,29 +60,12 @@ export function rigidFit(pairs: readonly Pair[]): Affine {
   return compose(translation(b), compose(r, translation([-a[0], -a[1], -a[2]])))
 }
 
-/** Unit eigenvector of the largest eigenvalue of a symmetric 4x4 matrix, by Jacobi rotation (Golub & Van Loan, 8.5). */
-function largestEigenvector(input: number[][]): number[] {
-  const a = input.map((r) => [...r])
-  const v = [0, 1, 2, 3].map((i) => [0, 1, 2, 3].map((j): number => (i === j ? 1 : 0)))
-  for (let sweep = 0; sweep < 60; sweep++) {
-    let off = 0
-    for (let p = 0; p < 4; p++) for (let q = p + 1; q < 4; q++) off += Math.abs(a[p][q])
-    if (off < 1e-15 * (1e-300 + a.reduce((s, r, i) => s + Math.abs(r[i]), 0))) break
-    for (let p = 0; p < 3; p++)
-      for (let q = p + 1; q < 4; q++) {
-        if (a[p][q] === 0) continue
-        const theta = (a[q][q] - a[p][p]) / (2 * a[p][q])
-        const t = Math.sign(theta || 1) / (Math.abs(theta) + Math.sqrt(theta * theta + 1))
-        const c = 1 / Math.sqrt(t * t + 1),
-          s = t * c
-        for (let k = 0; k < 4; k++) [a[k][p], a[k][q]] = [c * a[k][p] - s * a[k][q], s * a[k][p] + c * a[k][q]]
-        for (let k = 0; k < 4; k++) [a[p][k], a[q][k]] = [c * a[p][k] - s * a[q][k], s * a[p][k] + c * a[q][k]]
-        for (let k = 0; k < 4; k++) [v[k][p], v[k][q]] = [c * v[k][p] - s * v[k][q], s * v[k][p] + c * v[k][q]]
-      }
-  }
+/** Unit eigenvector of the largest eigenvalue of a symmetric matrix. */
+function largestEigenvector(matrix: number[][]): number[] {
+  const { values, vectors } = jacobiEigen(matrix)
   let best = 0
-  for (let i = 1; i < 4; i++) if (a[i][i] > a[best][best]) best = i
-  return v.map((row) => row[best])
+  for (let i = 1; i < values.length; i++) if (values[i] > values[best]) best = i
+  return vectors.map((row) => row[best])
 }
 
 /** Area-weighted middle and principal directions of a skin. */

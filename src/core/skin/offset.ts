@@ -5,12 +5,10 @@ import { normalize, type Vec3 } from '@/core/math/vec'
 import { checkUp, faultCount, faultWords } from '@/core/mesh/check-up'
 import { NearestInGrid } from '@/core/mesh/nearest'
 import {
-  boundsSize,
   concatMeshes,
   crossOf,
   diagonal,
   flipTriangles,
-  meshArea,
   meshBounds,
   meshVolume,
   triangleCount,
@@ -106,12 +104,3 @@ export async function hollow(
   }
   return { mesh: out, inner: room, outer: meshVolume(mesh), drains: drains.length }
 }
-
-/** Triangles and seconds to expect of an offset. */
-export const estimateOffset = (mesh: TriMesh, edge: number): { triangles: number; seconds: number } => {
-  const triangles = Math.round((2.4 * meshArea(mesh)) / (edge * edge))
-  return { triangles, seconds: Math.max(1, Math.round(triangles / 10_000)) }
-}
-
-/** Steps of the grid along the longest side, for a warning before it grows out of hand. */
-export const gridSteps = (mesh: TriMesh, edge: number): number => Math.max(...boundsSize(meshBounds(mesh))) / edge

@@ -1,5 +1,6 @@
 /** Cuts a mesh, open or closed, by a plane: both sides, with rims exactly on the plane. */
 import { dot, normalize, scale, type Vec3 } from '@/core/math/vec'
+import { edgeKey } from '@/core/mesh/edge-key'
 import { diagonal, keepTriangles, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { capFlat } from './cap'
 
@@ -41,7 +42,7 @@ export function cutByPlane(mesh: TriMesh, point: Vec3, direction: Vec3, { cap = 
   const between = (a: number, b: number): number => {
     const lo = Math.min(a, b),
       hi = Math.max(a, b)
-    const key = lo * 67108864 + hi
+    const key = edgeKey(lo, hi)
     let v = made.get(key)
     if (v === undefined) {
       const t = side[lo] / (side[lo] - side[hi])

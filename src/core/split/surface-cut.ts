@@ -2,6 +2,7 @@
  * Cuts a mesh, open or closed, sound or not, by any other surface: both sides, told apart, with the cut line as a clean rim.
  * Each pierced triangle is triangulated anew round the cut (constrained Delaunay); signs come from exact predicates (Shewchuk 1997).
  */
+import { edgeKey } from '@/core/mesh/edge-key'
 import Constrainautor from '@kninnug/constrainautor'
 import Delaunator from 'delaunator'
 import { orient3d } from 'robust-predicates'
@@ -147,8 +148,7 @@ function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): Sur
   const triangles: number[] = [],
     from: number[] = []
   // Which cutter triangle each cut edge lies on; keys by both ends.
-  const cutEdges = new Map<string, number>()
-  const edgeKey = (a: number, b: number) => (a < b ? `${a} ${b}` : `${b} ${a}`)
+  const cutEdges = new Map<number, number>()
   let length = 0
   for (let t = 0; t < nA; t++) {
     const v = [k[3 * t], k[3 * t + 1], k[3 * t + 2]]
@@ -181,7 +181,7 @@ function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): Sur
   positions.set(p)
   positions.set(points, p.length)
   const whole = { positions, triangles: Uint32Array.from(triangles) }
-  const { side, undivided } = sides(whole, cutEdges, edgeKey, all, q, m, nB, cutter)
+  const { side, undivided } = sides(whole, cutEdges, all, q, m, nB, cutter)
   const half = (want: number) => {
     const kept = keepTriangles(
       whole,
@@ -322,8 +322,7 @@ function retriangulate(
 /** 1 or 0 for each triangle by the side of the cutter it lies on: parts are joined across uncut edges, and each asks its cut edges. */
 function sides(
   whole: TriMesh,
-  cutEdges: ReadonlyMap<string, number>,
-  edgeKey: (a: number, b: number) => string,
+  cutEdges: ReadonlyMap<number, number>,
   all: (v: number) => Vec3,
   q: Float64Array,
   m: Uint32Array,
