@@ -8,7 +8,7 @@ import { isMesh } from '@/core/bodies/body'
 import { StepError } from '@/core/base/step-error'
 import { bodiesIn } from '@/core/step/fields'
 import { allSteps } from '@/core/steps/registry'
-import { plausible, ways } from './plausible'
+import { ways } from './plausible'
 import { runStep } from './run-step'
 import { awkward, box, shifted } from './shapes'
 

@@ -79,14 +79,20 @@ export const useTool = create<ToolState>((set, get) => ({
     const { tool } = get()
     const before = tool?.past.at(-1)
     if (!tool || !before) return false
-    set({ tool: { ...tool, values: before, past: tool.past.slice(0, -1), future: [...tool.future, tool.values] } })
+    set({
+      backing: false,
+      tool: { ...tool, values: before, past: tool.past.slice(0, -1), future: [...tool.future, tool.values] },
+    })
     return true
   },
   redo() {
     const { tool } = get()
     const next = tool?.future.at(-1)
     if (!tool || !next) return false
-    set({ tool: { ...tool, values: next, past: [...tool.past, tool.values], future: tool.future.slice(0, -1) } })
+    set({
+      backing: false,
+      tool: { ...tool, values: next, past: [...tool.past, tool.values], future: tool.future.slice(0, -1) },
+    })
     return true
   },
   clearPicks() {

@@ -1,4 +1,5 @@
 import { describe, expect, it } from '@jest/globals'
+import { readdirSync, readFileSync } from 'node:fs'
 import { z } from 'zod'
 import { allSteps } from '@/core/steps/registry'
 import { cannotMove, dependentsOf } from './dependents'
@@ -63,5 +64,12 @@ describe('recipes', () => {
   it('leave out what is switched off', async () => {
     const r = await evaluate(recipe([slice[0], slice[1], { ...slice[2], off: true }]), env(new MemoryStore()))
     expect([...r.bodies.keys()]).toEqual(['plate', 'pin'])
+  })
+})
+
+describe('recipes kept from the first version', () => {
+  it.each(readdirSync('checks/recipes'))('%s is read still, settings and all', (name) => {
+    const kept = JSON.parse(readFileSync(`checks/recipes/${name}`, 'utf8')) as { steps: { kind: string }[] }
+    expect(parseRecipe(kept).steps.map((s) => s.kind)).toEqual(kept.steps.map((s) => s.kind))
   })
 })
