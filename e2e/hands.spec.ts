@@ -1,7 +1,7 @@
 /** Working with the hands: handles, faces and edges, hovering, backing out. */
 import { expect, test, type Page } from '@playwright/test'
 import { box as boxFromCorner, shifted } from '@/testing/shapes'
-import { apply, bringIn, card, clickAt, figure, newJob, openFresh, settled, tool } from './bench'
+import { apply, bringIn, card, clickAt, figure, newJob, openFresh, settled, tool, view } from './bench'
 
 const cube = () => shifted(boxFromCorner(40, 40, 20, 4), -20, -20, 0)
 
@@ -26,7 +26,7 @@ test('a handle drags the height of a cylinder, rounded; it is taken back, typed 
   page,
 }) => {
   await newJob(page)
-  await bringIn(page, 'cube.stl', cube())
+  await bringIn(page, 'cube', cube())
   await tool(page, 'Build', 'Cylinder')
   const height = card(page).getByLabel('Height')
   await expect(height).toHaveValue('20')
@@ -51,6 +51,7 @@ test('a handle drags the height of a cylinder, rounded; it is taken back, typed 
   await expect(page.getByTestId('readout')).toContainText('3.46 cm³')
 
   // Faces and edges of the exact body show themselves, with their lasting names and exact sizes.
+  await view(page, 'Fit')
   await clickAt(page, [0, 0, 44])
   const facts = page.getByTestId('part-facts')
   await expect(facts).toContainText('peg/top')
@@ -65,7 +66,7 @@ test('a handle drags the height of a cylinder, rounded; it is taken back, typed 
 
 test('a body is turned by its ring and moved by its arrows, and the section plane by its own', async ({ page }) => {
   await newJob(page)
-  await bringIn(page, 'cube.stl', cube())
+  await bringIn(page, 'cube', cube())
   await tool(page, 'Set down', 'Turn')
   await card(page).getByLabel('Angle').fill('0')
   const [cx, cy] = await screenOf(page, [0, 0, 10])
@@ -138,7 +139,7 @@ test('hovering renders nothing: no commit in React while the pointer moves over 
 
 test('Esc takes back the last pick, then all picks, then the tool; nothing else is lost', async ({ page }) => {
   await newJob(page)
-  await bringIn(page, 'cube.stl', cube())
+  await bringIn(page, 'cube', cube())
   await tool(page, 'Mend', 'Heal area')
   const picked = page.getByTestId('picked')
   await clickAt(page, [0, 0, 20])
@@ -166,7 +167,7 @@ test('Esc takes back the last pick, then all picks, then the tool; nothing else 
 
 test('a job and a step are renamed in a dialog; a long name ends in an ellipsis', async ({ page }) => {
   await newJob(page)
-  await bringIn(page, 'cube.stl', cube())
+  await bringIn(page, 'cube', cube())
   const long = 'Gate bracket with a name that is far too long for the head of the page'
   await page.locator('.job-title button').click()
   await page.getByLabel('Name of this job').fill(long)

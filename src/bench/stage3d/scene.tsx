@@ -64,8 +64,8 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
   useEffect(() => setStamp(hashes), [hashes])
   useEffect(() => {
     layBodies(bodies)
-    stage.setState({ shown })
-  }, [bodies, shown])
+    stage.setState({ shown, ghosted: ghost.bodies !== null })
+  }, [bodies, shown, ghost.bodies])
   useEffect(() => {
     const held = [...bodies.map((b) => b.hash), ...drawn.map((d) => d.hash), ...Object.values(ghost.bodies ?? {})]
     void picking().keepOnly([...new Set(held.filter((h): h is string => h !== null && !isLive(h)))])

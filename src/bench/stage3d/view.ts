@@ -21,9 +21,17 @@ interface StageState {
   box: DOMRect | null
   /** Bodies that are shown, as they can be picked. */
   shown: readonly BenchBody[]
+  /** A ghost of the tool in hand is drawn. */
+  ghosted: boolean
 }
 
-export const stage = createStore<StageState>(() => ({ root: null, controls: null, box: null, shown: [] }))
+export const stage = createStore<StageState>(() => ({
+  root: null,
+  controls: null,
+  box: null,
+  shown: [],
+  ghosted: false,
+}))
 export const useCanvasBox = (): DOMRect | null => useStore(stage, (s) => s.box)
 
 const boxOf = (root: RootState) => root.gl.domElement.getBoundingClientRect()

@@ -1,5 +1,6 @@
 /** Picking an area of a body: grow, brush, box, lasso, polygon, circle or whole pieces. */
 import { useEffect, useState } from 'react'
+import { useStore } from 'zustand'
 import type { Pick, Region } from '@/core/find/region'
 import type { Vec3 } from '@/core/math/vec'
 import { Overlay } from '@/bench/draw/overlays'
@@ -9,6 +10,7 @@ import type { BenchView, Grip, Hand } from '@/bench/hands/hand'
 import { hoverHit } from '@/bench/hands/hover'
 import { viewLoop } from '@/bench/hands/view-loop'
 import { picking } from '@/bench/picking/client'
+import { stage } from '@/bench/stage3d/view'
 import { useJobBodies } from '@/bench/state/bodies'
 import { useBench } from '@/bench/state/store'
 import { useTool } from '@/bench/state/tool'
@@ -131,5 +133,7 @@ function RegionOver() {
       live = false
     }
   }, [region, hash])
-  return points ? <Overlay points={points} colour="#8a2f63" /> : null
+  // Once the ghost is there, it is what matters.
+  const ghosted = useStore(stage, (s) => s.ghosted)
+  return points && !ghosted ? <Overlay points={points} colour="#8a2f63" /> : null
 }
