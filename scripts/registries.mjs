@@ -5,7 +5,13 @@ import path from 'node:path'
 const root = path.resolve(import.meta.dirname, '..')
 const lists = [
   { folder: 'src/core/steps', ending: '.ts', maker: 'defineStep', name: 'steps', what: 'Every step' },
-  { folder: 'src/bench/tools', ending: '.tsx', maker: 'defineTool', name: 'tools', what: 'Every tool with an icon, a card or a hand of its own' },
+  {
+    folder: 'src/bench/tools',
+    ending: '.tsx',
+    maker: 'defineTool',
+    name: 'tools',
+    what: 'Every tool with an icon, a card or a hand of its own',
+  },
 ]
 
 function listOf({ folder, ending, maker, name, what }) {
