@@ -91,7 +91,13 @@ export function JobList() {
                 {j.picture ? (
                   <img src={`${blobUrl(j.picture)}?as=png`} alt="" />
                 ) : (
-                  <span>{j.steps ? 'being made' : 'empty bench'}</span>
+                  <span>
+                    {!j.steps
+                      ? 'empty bench'
+                      : j.done === null
+                        ? 'no picture yet'
+                        : `${j.done} of ${j.steps} steps made`}
+                  </span>
                 )}
               </div>
               <div className="text">

@@ -10,6 +10,8 @@ export interface JobListing {
   demo: boolean
   updated: string
   steps: number
+  /** Steps of its latest run that are done, while it is under way. */
+  done: number | null
 }
 
 export interface RunView {

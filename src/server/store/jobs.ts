@@ -1,5 +1,5 @@
 /** Jobs, their files and their history. A revision is never changed or deleted: undo and redo only move the head. */
-import { and, desc, eq, sql } from 'drizzle-orm'
+import { and, desc, eq, inArray, sql } from 'drizzle-orm'
 import { emptyRecipe, parseRecipe, upgradeRecipe, type Recipe } from '@/core/recipe/recipe'
 import { StepError } from '@/core/base/step-error'
 import type { Db } from '@/server/db/client'
@@ -21,6 +21,11 @@ export async function listJobs(db: Db): Promise<JobListing[]> {
     .from(jobs)
     .leftJoin(revisions, eq(revisions.id, jobs.head))
     .orderBy(desc(jobs.demo), desc(jobs.updated))
+  const open = await db
+    .select({ job: runs.job, done: sql<number>`jsonb_array_length(${runs.steps})` })
+    .from(runs)
+    .where(and(eq(runs.ghost, false), inArray(runs.state, ['waiting', 'running'])))
+  const done = new Map(open.map((r) => [r.job, r.done]))
   return rows.map((r) => ({
     id: r.id,
     title: r.title,
@@ -28,6 +33,7 @@ export async function listJobs(db: Db): Promise<JobListing[]> {
     demo: r.demo,
     updated: r.updated.toISOString(),
     steps: r.recipe?.steps.length ?? 0,
+    done: done.get(r.id) ?? null,
   }))
 }
 
