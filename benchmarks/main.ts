@@ -1,6 +1,7 @@
 /** The figures the project holds itself to, as ratios. `benchmark [--json] [NAME]...` */
 import { boolean } from './figures/boolean'
 import { checkUpFigure, selfCrossings } from './figures/check-up'
+import { exactFeature } from './figures/exact'
 import { matchGrowth, mendGrowth, wallGrowth } from './figures/growth'
 import { nativeFigures } from './figures/native'
 import { hoverPick } from './figures/picking'
@@ -21,6 +22,7 @@ const figures: Record<string, () => Promise<object>> = {
   'check-up': checkUpFigure,
   'self-crossings': selfCrossings,
   'hover-pick': hoverPick,
+  'exact-feature': exactFeature,
   simplify: simplifyFigure,
   'simplify-million': simplifyMillion,
   deviation: deviationFigure,

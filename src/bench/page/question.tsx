@@ -19,7 +19,7 @@ function Asked({ question: q }: { question: Question }) {
     else q.done()
   }
   return (
-    <Modal show onHide={close} centered animation={false} aria-labelledby="question-title">
+    <Modal show onHide={close} centered animation={false} keyboard={false} aria-labelledby="question-title">
       <Form
         onSubmit={(e) => {
           e.preventDefault()

@@ -1,5 +1,6 @@
 import { describe, expect, it } from '@jest/globals'
-import { stepOfTool } from '@/bench/ghost/ghost-state'
+import { recipeWith, stepOfTool } from '@/bench/ghost/ghost-state'
+import { canBeLive } from '@/bench/ghost/live-ghost'
 import { hintOf } from '@/bench/stage3d/router'
 import { activeField } from '@/bench/fields/slot'
 import { freshId, middleOf } from '@/bench/state/job'
@@ -53,5 +54,24 @@ describe('tools', () => {
     expect(freshId({ format: 'glue-bench/recipe', version: 1, title: '', steps })).toBe('s3')
     expect(middleOf(bodies[0])).toEqual([5, 10, 15])
     expect(middleOf(undefined)).toBeUndefined()
+  })
+})
+
+describe('the recipe of a ghost', () => {
+  const steps = ['a', 'b', 'c'].map((id) => ({ id, kind: 'mend/weld', set: { body: id } }))
+  const job = { recipe: { format: 'glue-bench/recipe' as const, version: 1 as const, title: '', steps } }
+  const step = { id: 'ghost', kind: 'mend/weld', set: { body: 'x' } }
+  it('ends with the tool’s step: at the end, at the marker, or in place of the step under edit', () => {
+    const ids = (editing: string | null, marker: number | null) =>
+      recipeWith(job, { editing }, step, marker).steps.map((s) => s.id)
+    expect(ids(null, null)).toEqual(['a', 'b', 'c', 'ghost'])
+    expect(ids(null, 1)).toEqual(['a', 'ghost'])
+    expect(ids('b', null)).toEqual(['a', 'ghost'])
+  })
+  it('is made here only for small bodies that lie on the bench', () => {
+    expect(canBeLive(bodies, ['grip', 'pin'])).toBe(true)
+    expect(canBeLive(bodies, ['gone'])).toBe(false)
+    const large = { ...bodies[0], facts: { ...bodies[0].facts!, figures: { triangles: 1e6 } } }
+    expect(canBeLive([large], ['grip'])).toBe(false)
   })
 })
