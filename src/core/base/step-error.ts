@@ -31,6 +31,7 @@ export interface ErrorReport {
   where?: ErrorPlace
 }
 
+/** Any failure in the words a maker reads; failures of other code keep neither stack nor names. */
 export function reportError(error: unknown): ErrorReport {
   if (error instanceof StepError)
     return {

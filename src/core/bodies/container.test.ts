@@ -5,6 +5,7 @@ import { sphere } from '@/testing/shapes'
 import { decodeBody, encodeBody, factsOf } from '@/core/kinds/registry'
 import { StepError } from '@/core/base/step-error'
 import { hashBytes, hashText } from '@/core/base/hash'
+import { packBytes } from './container'
 
 describe('the container', () => {
   const mesh = {
@@ -64,5 +65,23 @@ describe('the container', () => {
   })
   it('SHA-256 of "abc" is that of FIPS 180-4, appendix B.1', async () => {
     expect(await hashText('abc')).toBe('ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad')
+  })
+  it('reads an exact body of the first version, which knew no parts', async () => {
+    const pin = await makeCylinder(3, 9, [1, 2, 3], [0, 0, 1])
+    const display = Object.entries(pin.display).filter(([name]) => name !== 'edge')
+    const first = packBytes({
+      kind: 'solid',
+      version: 1,
+      head: { facts: pin.facts, tolerance: pin.tolerance },
+      arrays: [
+        ...display.map(([name, data]) => ({ name, data })),
+        { name: 'brep', data: new TextEncoder().encode(pin.brep) },
+      ],
+    })
+    const read = decodeBody(first) as typeof pin
+    expect(read.brep).toBe(pin.brep)
+    expect(read.parts.faces.map((f) => f.name)).toEqual(['face 1', 'face 2', 'face 3'])
+    expect(read.display.edge.length).toBe(read.display.lines.length / 6)
+    expect(read.parts.edges.length).toBeGreaterThan(0)
   })
 })

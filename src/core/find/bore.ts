@@ -36,6 +36,7 @@ export interface BoreField {
   readonly scale: number
 }
 
+/** A mesh made ready for finding bores: who borders whom, normals, and the scale that lengths are judged by (mm). */
 export function boreField(mesh: TriMesh, topology = buildTopology(mesh)): BoreField {
   return { mesh, topology, normals: triangleNormals(mesh), scale: diagonal(meshBounds(mesh)) }
 }

@@ -103,6 +103,7 @@ export function fitCylinder(points: readonly Vec3[], startAxis: Vec3): Cylinder 
   return { point, axis, radius, rms: Math.sqrt(sum / points.length), max }
 }
 
+/** Distance of a point from a line through `point` along `axis` (unit), mm. */
 export const distanceToAxis = (p: Vec3, point: Vec3, axis: Vec3): number => length(cross(sub(p, point), axis))
 
 /** The foot of p on the axis, and how far along it lies from `point`. */

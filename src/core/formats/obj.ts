@@ -6,6 +6,7 @@ import { cutPolygon } from './polygon'
 import { short } from './stl'
 import { Floats, Indices, TextScanner } from './text-scanner'
 
+/** Reads Wavefront OBJ: polygons are cut into triangles, groups and objects become parts. Throws StepError `damaged-file` with the line. */
 export function readObj(bytes: Uint8Array): FileModel {
   const s = new TextScanner(bytes)
   const points = new Floats()
@@ -80,6 +81,7 @@ export function readObj(bytes: Uint8Array): FileModel {
   return { format: 'obj', parts, notes: [...skipped].map(([w, n]) => `${n} "${w}" elements were passed over`) }
 }
 
+/** OBJ of meshes in mm, one object a part. */
 export function writeObj(parts: readonly FilePart[]): Uint8Array {
   const lines = ['# mm, written by Glue Bench']
   let base = 1

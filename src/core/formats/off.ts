@@ -14,6 +14,7 @@ function nextItem(s: TextScanner): boolean {
   return false
 }
 
+/** Reads OFF with any of its optional vertex data. Throws StepError `damaged-file` with the line. */
 export function readOff(bytes: Uint8Array): FileModel {
   const s = new TextScanner(bytes)
   if (!nextItem(s)) throw damaged('it is empty', 'line 1')
@@ -61,6 +62,7 @@ export function readOff(bytes: Uint8Array): FileModel {
   return { format: 'off', parts: [{ name: 'model', mesh: { positions, triangles: tris.done() } }], notes: [] }
 }
 
+/** OFF of meshes in mm; the parts come to lie in one list. */
 export function writeOff(parts: readonly FilePart[]): Uint8Array {
   const { positions, triangles } = concatMeshes(parts.map((p) => p.mesh))
   const lines = ['OFF', '# mm, written by Glue Bench', `${positions.length / 3} ${triangles.length / 3} 0`]

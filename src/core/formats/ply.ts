@@ -93,6 +93,7 @@ function byteValues(bytes: Uint8Array, start: number, little: boolean): Values {
   }
 }
 
+/** Reads PLY, ASCII or binary of either byte order. Throws StepError `damaged-file` with the line or byte. */
 export function readPly(bytes: Uint8Array): FileModel {
   const s = new TextScanner(bytes)
   if (s.rest() !== 'ply') throw damaged('it does not open with ply', 'line 1')

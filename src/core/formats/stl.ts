@@ -93,6 +93,7 @@ function readAscii(bytes: Uint8Array): FileModel {
   return { format: 'stl', parts, notes }
 }
 
+/** Reads STL, binary or ASCII; corners that are equal bit for bit are joined. Throws StepError `damaged-file` with the byte or line. */
 export function readStl(bytes: Uint8Array): FileModel {
   if (bytes.length === 0) throw damaged('it is empty', 'byte 0')
   if (looksBinary(bytes)) return readBinary(bytes)
@@ -107,6 +108,7 @@ function unitNormal(mesh: TriMesh, t: number): [number, number, number] {
   return [c[0] / l, c[1] / l, c[2] / l]
 }
 
+/** Binary STL of a mesh in mm; the same mesh gives the same bytes. */
 export function writeStlBinary(mesh: TriMesh): Uint8Array {
   const n = triangleCount(mesh)
   const out = new Uint8Array(headSize + recordSize * n)
@@ -131,6 +133,7 @@ export function writeStlBinary(mesh: TriMesh): Uint8Array {
   return out
 }
 
+/** ASCII STL of a mesh in mm. */
 export function writeStlAscii(mesh: TriMesh, name: string): Uint8Array {
   const title = name.replace(/\s+/g, '_') || 'model'
   const lines = [`solid ${title}`]

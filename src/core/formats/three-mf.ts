@@ -135,6 +135,7 @@ function parseModel(bytes: Uint8Array, entry: string): ParsedModel {
   return out
 }
 
+/** Reads 3MF (Core Specification): objects, components with their transforms, and the unit. Throws StepError `damaged-file` with the entry. */
 export function readThreeMf(bytes: Uint8Array): FileModel {
   const entries = unpack(bytes, (name) => /\.model$/i.test(name) || /^_rels\/\.rels$/i.test(name))
   const rels = entries['_rels/.rels'] ? new TextDecoder().decode(entries['_rels/.rels']) : ''

@@ -7,6 +7,7 @@ import { writePly } from './ply'
 import { writeStlAscii, writeStlBinary } from './stl'
 import { writeThreeMf } from './three-mf'
 
+/** Bytes of a mesh file in the format named; parts in mm. */
 export function writeFile(format: string, parts: readonly FilePart[], stl: 'binary' | 'text' = 'binary'): Uint8Array {
   const title = parts.map((p) => p.name).join(', ')
   switch (format) {

@@ -120,6 +120,10 @@ function piecesOf(mesh: TriMesh): number {
   return count
 }
 
+/**
+ * Union, difference (all later ones from the first) or intersection of bodies of any kind that has a skin: exact among exact ones, else on
+ * facets within `chord` mm. Throws StepError naming the body and what is wrong with it, `empty-result` when nothing is left.
+ */
 export async function joinBodies(
   kind: CsgKind,
   operands: readonly Operand[],

@@ -46,6 +46,7 @@ export const kindVersions = (): Record<string, number> =>
       .map((k) => [k.kind, k.version]),
   )
 
+/** Bytes of a body of any kind; the same body always gives the same bytes. */
 export function encodeBody(body: Body): Uint8Array {
   const k = kindOf(body)
   return packBytes({ kind: k.kind, version: k.version, ...k.pack(body) })

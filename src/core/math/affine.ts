@@ -33,6 +33,7 @@ export function applyPoint(m: Affine, p: Vec3): Vec3 {
   ]
 }
 
+/** Factor by which volumes grow under the map; below zero it mirrors. */
 export function determinant(m: Affine): number {
   return m[0] * (m[5] * m[10] - m[6] * m[9]) - m[1] * (m[4] * m[10] - m[6] * m[8]) + m[2] * (m[4] * m[9] - m[5] * m[8])
 }

@@ -19,6 +19,7 @@ export interface PatchGround {
   readonly normals: Float32Array
 }
 
+/** What patches are fitted to: the mesh with its neighbours and normals, made once for all its holes. */
 export const patchGround = (mesh: TriMesh): PatchGround => ({
   mesh,
   around: vertexTriangles(mesh),
@@ -34,6 +35,7 @@ export function loopOfRim(mesh: TriMesh, rim: Rim): Loop {
   return { points: vertices.map((v) => vertex(mesh, v)), vertices, against }
 }
 
+/** Length of a rim, mm. */
 export function rimLength(mesh: TriMesh, rim: Rim): number {
   return rim.halfEdges.reduce((s, h) => {
     const a = vertex(mesh, mesh.triangles[h]),

@@ -36,6 +36,7 @@ export interface Smoothed {
   /** Volume change as a share, of closed meshes. */ readonly volumeShare: number
 }
 
+/** Smooths a mesh or a region of it in the way chosen: even (Taubin 1995), fair (Desbrun 1999) or keeping sharp edges (Zheng 2011). */
 export function smooth(mesh: TriMesh, choice: SmoothChoice, work: Work = quiet): Smoothed {
   const free = freeVertices(mesh, choice)
   const positions =

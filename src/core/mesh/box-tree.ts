@@ -175,6 +175,7 @@ function select(
   }
 }
 
+/** A hierarchy of boxes over the triangles, on typed arrays; n log n. */
 export function buildBoxTree(mesh: TriMesh): BoxTree {
   const n = triangleCount(mesh)
   const order = mortonOrder(mesh)

@@ -178,6 +178,7 @@ export interface DeviationFigures {
 
 const tidy = (v: number) => Number(v.toFixed(6))
 
+/** Mean, rms, 95 % and greatest distance by area, mm, and the share within a tolerance. */
 export function figuresOf({ distance, weight }: Samples, tolerance?: number): DeviationFigures {
   let total = 0,
     sum = 0,
@@ -228,6 +229,7 @@ export interface Histogram {
   /** Share of the area in each bin. */ readonly bins: number[]
 }
 
+/** Shares of the area by signed distance, from -reach to reach (mm). */
 export function histogramOf({ distance, weight }: Samples, reach: number, bins = 41): Histogram {
   const out = new Array<number>(bins).fill(0)
   let total = 0

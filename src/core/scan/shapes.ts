@@ -179,6 +179,7 @@ export async function heelButtonShape(): Promise<TriMesh> {
   ).mesh
 }
 
+/** A made-up part of the workshop as a closed mesh, mm. */
 export async function practiceShape(shape: PracticeShape): Promise<TriMesh> {
   switch (shape) {
     case 'grip':

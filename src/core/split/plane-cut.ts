@@ -24,6 +24,7 @@ export interface PlaneCut {
 
 export const capMark = 0xffffffff
 
+/** Cuts a mesh by a plane on exact signs; with `cap` both sides are closed flat where the mesh was. */
 export function cutByPlane(mesh: TriMesh, point: Vec3, direction: Vec3, { cap = true } = {}): PlaneCut {
   const n = normalize(direction)
   const d = dot(n, point)

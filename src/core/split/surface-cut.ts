@@ -33,6 +33,7 @@ export interface SurfaceCut {
 const shiftShare = 3e-8
 class Degenerate extends Error {}
 
+/** Cuts a mesh along another one, triangle by triangle (constrained Delaunay on exact signs), and tells which side each part lies on. */
 export function cutBySurface(mesh: TriMesh, cutter: TriMesh, work: Work = quiet): SurfaceCut {
   for (let round = 0; round < 6; round++) {
     try {

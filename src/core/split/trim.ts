@@ -29,6 +29,7 @@ const nothing = (which: string) =>
     tryThis: 'Place it across the body.',
   })
 
+/** Both halves of a mesh cut by a plane; A is where the normal points. */
 export function trimByPlane(mesh: TriMesh, at: Vec3, normal: Vec3, cap: boolean): Halves {
   const whole = closed(mesh)
   const c = cutByPlane(mesh, at, normal, { cap })

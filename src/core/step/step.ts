@@ -90,6 +90,7 @@ export const defineStep = <Z extends z.ZodObject>(step: StepDefinition<Z>): Step
 /** A step whose settings type is known only at run time; each is checked by its own schema before it runs. */
 export type AnyStep = StepDefinition<z.ZodObject>
 
+/** The stage of a step kind. */
 export const stageOf = (kind: string): Stage => kind.slice(0, kind.indexOf('/')) as Stage
 
 /** Guards a new name: throws when a body of that name is on the bench. */
