@@ -1,4 +1,5 @@
 /** Faces and edges of a body: hovered and clicked on the bench, kept by place and lasting name. */
+import { SlotButton } from '@/bench/forms/slot-button'
 import { num } from '@/core/base/say'
 import type { PartReference } from '@/core/find/part'
 import type { PartSort } from '@/core/kinds/kind'
@@ -60,6 +61,13 @@ const hover = latest(async ({ p, sort }: { p: Pointer; sort: PartSort }) => {
 
 const hands = { face: handFor('face'), edge: handFor('edge') }
 
+/** What is picked, or what to click. */
+function slotWords(sort: PartSort, now: unknown, list: readonly PartReference[]): string {
+  if (now === 'all') return `all ${sort}s`
+  if (list.length === 1) return list[0].name ?? `${sort} near`
+  return list.length ? `${list.length} ${sort}s` : `click ${sort === 'face' ? 'a face' : 'an edge'}`
+}
+
 export const partField: FieldKit = {
   picks: 'first',
   hand: (info) => hands[sortOf(info)],
@@ -78,23 +86,13 @@ export const partField: FieldKit = {
             </button>
           )}
         </div>
-        <button
-          type="button"
-          className={`slot ${now ? 'full' : ''} ${active ? 'active' : ''}`}
+        <SlotButton
+          full={now !== undefined}
+          active={active}
           onClick={onPickHere}
-          aria-pressed={active}
-        >
-          <span>
-            {now === 'all'
-              ? `all ${sort}s`
-              : list.length
-                ? list.length === 1
-                  ? (list[0].name ?? `${sort} near`)
-                  : `${list.length} ${sort}s`
-                : `click ${sort === 'face' ? 'a face' : 'an edge'}`}
-          </span>
-          <span className="figure">{list.length === 1 ? pointText(list[0].at) : ''}</span>
-        </button>
+          words={slotWords(sort, now, list)}
+          figure={list.length === 1 ? pointText(list[0].at) : ''}
+        />
         {many(info) && now !== 'all' && (
           <button type="button" className="btn btn-link btn-sm p-0" onClick={() => onChange('all')}>
             all of them

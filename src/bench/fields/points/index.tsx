@@ -1,4 +1,5 @@
 /** Several places on a body, or on the rims of its holes. */
+import { SlotButton } from '@/bench/forms/slot-button'
 import { clickHand, tidyPoint, type FieldKit } from '../field'
 
 const listOf = (value: unknown): number[][] => (Array.isArray(value) ? (value as number[][]) : [])
@@ -22,15 +23,14 @@ export const pointsField: FieldKit = {
     return (
       <div>
         <div className="form-label">{info.label}</div>
-        <button
-          type="button"
-          className={`slot ${list.length ? 'full' : ''} ${active ? 'active' : ''}`}
+        <SlotButton
+          full={list.length > 0}
+          active={active}
           onClick={onPickHere}
-        >
-          <span>
-            {list.length ? `${list.length} picked` : info.pick === 'rims' ? 'click near the rims' : 'click on the body'}
-          </span>
-        </button>
+          words={
+            list.length ? `${list.length} picked` : info.pick === 'rims' ? 'click near the rims' : 'click on the body'
+          }
+        />
         {list.length > 0 && (
           <button type="button" className="btn btn-link btn-sm p-0" onClick={() => onChange([])}>
             clear

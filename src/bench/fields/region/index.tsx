@@ -1,4 +1,5 @@
 /** An area of a body, picked on the bench. */
+import { SlotButton } from '@/bench/forms/slot-button'
 import { many } from '@/core/base/say'
 import type { Region } from '@/core/find/region'
 import { useTool } from '@/bench/state/tool'
@@ -15,15 +16,13 @@ export const regionField: FieldKit = {
     return (
       <div>
         <div className="form-label">{info.label}</div>
-        <button
-          type="button"
-          className={`slot ${list.length ? 'full' : ''} ${active ? 'active' : ''}`}
+        <SlotButton
+          full={list.length > 0}
+          active={active}
           onClick={onPickHere}
-          aria-pressed={active}
-        >
-          <span>{list.length ? 'picked area' : 'pick on the bench'}</span>
-          <span className="figure">{list.length ? `${many(picked)} triangles` : ''}</span>
-        </button>
+          words={list.length ? 'picked area' : 'pick on the bench'}
+          figure={list.length ? `${many(picked)} triangles` : ''}
+        />
         {list.length > 0 && (
           <button type="button" className="btn btn-link btn-sm p-0" onClick={() => onChange(undefined)}>
             clear

@@ -1,4 +1,5 @@
 /** A touch on a body: the face, axis, line or point that is meant there. */
+import { SlotButton } from '@/bench/forms/slot-button'
 import type { Touch, TouchAs } from '@/core/find/touch'
 import type { FieldInfo } from '@/core/step/fields'
 import { pointText } from '@/bench/forms/point-text'
@@ -74,15 +75,13 @@ export const touchField: FieldKit = {
             </button>
           )}
         </div>
-        <button
-          type="button"
-          className={`slot ${t ? 'full' : ''} ${active ? 'active' : ''}`}
+        <SlotButton
+          full={!!t}
+          active={active}
           onClick={onPickHere}
-          aria-pressed={active}
-        >
-          <span>{t ? (half(t) ? 'click its other end' : words[t.as]) : `click: ${words[as]}`}</span>
-          <span className="figure">{t ? pointText(t.at) : ''}</span>
-        </button>
+          words={t ? (half(t) ? 'click its other end' : words[t.as]) : `click: ${words[as]}`}
+          figure={t ? pointText(t.at) : ''}
+        />
         {may.length > 1 && (
           <div className="d-flex gap-2 small mt-1" role="group" aria-label={`${info.label} is`}>
             {may.map((k) => (

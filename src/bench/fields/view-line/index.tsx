@@ -1,4 +1,5 @@
 /** A line or outline drawn in the view. */
+import { SlotButton } from '@/bench/forms/slot-button'
 import { Drawing } from '@/bench/hands/drawing'
 import { DrawnShapeView } from '@/bench/hands/drawn-shape'
 import type { BenchView } from '@/bench/hands/hand'
@@ -47,15 +48,13 @@ export const viewLineField: FieldKit = {
     return (
       <div>
         <div className="form-label">{info.label}</div>
-        <button
-          type="button"
-          className={`slot ${line ? 'full' : ''} ${active ? 'active' : ''}`}
+        <SlotButton
+          full={!!line}
+          active={active}
           onClick={onPickHere}
-          aria-pressed={active}
-        >
-          <span>{line ? 'drawn' : 'draw it in the view'}</span>
-          <span className="figure">{line ? `${line.line.length} corners` : ''}</span>
-        </button>
+          words={line ? 'drawn' : 'draw it in the view'}
+          figure={line ? `${line.line.length} corners` : ''}
+        />
         {line && (
           <button type="button" className="btn btn-link btn-sm p-0" onClick={() => onChange(undefined)}>
             draw again
