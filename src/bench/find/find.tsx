@@ -96,7 +96,6 @@ export function Find({ steps, bodies, take, edit }: Props) {
     defaultHighlightedIndex: 0,
     inputValue: typed,
     itemToString: (e) => e?.title ?? '',
-    onInputValueChange: ({ inputValue }) => setTyped(inputValue),
     onSelectedItemChange: ({ selectedItem }) => {
       if (!selectedItem) return
       close()
@@ -116,6 +115,8 @@ export function Find({ steps, bodies, take, edit }: Props) {
             autoFocus: true,
             placeholder: 'Find a tool, body, step or setting',
             'aria-label': 'Find a tool, body, step or setting',
+            // At once, not after the next drawing: Enter may follow right behind the last letter.
+            onChange: (e) => setTyped(e.currentTarget.value),
             onKeyDown: (e) => {
               if (e.key !== 'Escape') return
               e.stopPropagation()
