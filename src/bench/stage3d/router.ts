@@ -40,10 +40,6 @@ export function handTravel(go: 'undo' | 'redo'): boolean {
   return !!b && handsOf(b).some((h) => h[go]?.(b))
 }
 
-let gripped = false
-/** Whether a hand owns the pointer at the moment. */
-export const isGripped = (): boolean => gripped
-
 /** Listens to an element; gives what stops it. */
 export function routePointer(element: HTMLElement): () => void {
   let grip: Grip | null = null
@@ -54,7 +50,6 @@ export function routePointer(element: HTMLElement): () => void {
 
   const hold = (g: Grip | null) => {
     grip = g
-    gripped = !!g
     const { controls } = stage.getState()
     if (controls) controls.enabled = !g
   }

@@ -99,5 +99,3 @@ export interface ExactBody extends Body {
   /** Its colour in the file it came from, as sRGB "#rrggbb". */
   readonly colour?: string
 }
-
-export const isExact = (body: Body): body is ExactBody => body.kind === 'solid' || body.kind === 'sheet'
