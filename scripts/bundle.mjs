@@ -8,8 +8,9 @@ const root = path.resolve(import.meta.dirname, '..')
 const entries = {
   cli: 'src/cli/main.ts',
   compute: 'src/server/compute/process.ts',
-  'compute-thread': 'src/server/compute/thread.ts',
+  'compute-child': 'src/server/compute/child.ts',
   migrate: 'src/server/db/prepare.ts',
+  web: 'src/server/web/main.ts',
   benchmark: 'benchmarks/main.ts',
 }
 
@@ -53,7 +54,8 @@ export async function bundle() {
       'manifold-3d',
       'replicad-opencascadejs',
       'meshoptimizer',
-      'piscina',
+      'next',
+      'rate-limiter-flexible',
       'pg',
       'graphile-worker',
       'drizzle-orm',

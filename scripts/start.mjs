@@ -1,12 +1,16 @@
 /** `start`: everything from the database to the browser's address, and a clean end. */
-import { spawn, spawnSync } from 'node:child_process'
-import { existsSync, readFileSync, writeFileSync, readdirSync, statSync } from 'node:fs'
+import { spawn } from 'node:child_process'
+import { existsSync, mkdirSync, readFileSync, writeFileSync, readdirSync, statSync } from 'node:fs'
 import { createHash } from 'node:crypto'
+import { createServer } from 'node:net'
 import path from 'node:path'
 import { parseArgs } from 'node:util'
 import { bundle } from './bundle.mjs'
-import { freePort, startPostgres } from './postgres.mjs'
-import { ensureDir, Problem, root, say } from './setup.mjs'
+import { claim } from './data-folder.mjs'
+import { passPhrase } from './pass-phrase.mjs'
+import { freePort, openCluster } from './postgres.mjs'
+import { Problem, root, say } from './setup.mjs'
+import { nodeChild, supervisor } from './supervise.mjs'
 
 /** Changes whenever a source of the web part does. */
 function sourceMark() {
@@ -25,103 +29,156 @@ function sourceMark() {
   return hash.digest('hex')
 }
 
-export function buildWeb() {
+/** A child that does one thing and ends; stopped by the signal. Gives its exit code and the end of what it said. */
+function once(program, args, { env, quiet = false, signal }) {
+  return new Promise((resolve) => {
+    const child = spawn(program, args, { cwd: root, env, stdio: ['ignore', 'pipe', 'pipe'], signal, detached: true })
+    let said = ''
+    for (const s of [child.stdout, child.stderr])
+      s.on('data', (d) => {
+        said = (said + d).slice(-8000)
+        if (!quiet) process.stderr.write(d)
+      })
+    child.once('error', () => resolve({ code: 1, said }))
+    child.once('exit', (code) => resolve({ code: code ?? 1, said }))
+  })
+}
+
+export async function buildWeb(signal) {
   const mark = path.join(root, '.next', 'glue-bench-sources')
   const now = sourceMark()
   if (existsSync(mark) && readFileSync(mark, 'utf8') === now) return
   say('building (a minute or so, only when the sources changed)')
-  const done = spawnSync(process.execPath, [path.join(root, 'node_modules/next/dist/bin/next'), 'build'], {
-    cwd: root,
-    stdio: ['ignore', 'pipe', 'pipe'],
-    encoding: 'utf8',
-    maxBuffer: 1 << 28,
+  const { code, said } = await once(process.execPath, [path.join(root, 'node_modules/next/dist/bin/next'), 'build'], {
     env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', NODE_ENV: 'production' },
+    quiet: true,
+    signal,
   })
-  if (done.status !== 0)
-    throw new Problem(`The build failed:\n${`${done.stdout}\n${done.stderr}`.trim().split('\n').slice(-40).join('\n')}`)
+  if (code !== 0) throw new Problem(`The build failed:\n${said.trim().split('\n').slice(-40).join('\n')}`)
   writeFileSync(mark, now)
 }
 
-/** Starts all parts; gives the address, the compute processes and a way to stop. */
-export async function startAll({ data, port, demo, computeProcesses = 1 }) {
-  ensureDir(data)
-  const children = []
-  const postgres = await startPostgres(data)
-  let stopping = false
-  const stop = async () => {
-    if (stopping) return
-    stopping = true
-    await Promise.all(
-      children.map(
-        (c) =>
-          new Promise((resolve) => {
-            if (c.exitCode !== null || c.signalCode) return resolve()
-            c.once('exit', resolve)
-            c.kill('SIGTERM')
-            setTimeout(() => c.kill('SIGKILL'), 4000).unref()
-          }),
+/** Says that a port is taken before anything is started. */
+const requirePort = (host, port) =>
+  new Promise((resolve, reject) => {
+    const probe = createServer()
+    probe.once('error', (error) =>
+      reject(
+        new Problem(
+          error.code === 'EADDRINUSE'
+            ? `Port ${port} is in use on ${host}. Choose another with --port. Nothing was started.`
+            : `Glue Bench cannot listen on ${host}, port ${port}: ${error.code}. Nothing was started.`,
+        ),
       ),
     )
-    await postgres.stop()
+    probe.listen(port, host, () => probe.close(() => resolve()))
+  })
+
+const loopback = (host) => /^(127\.\d+\.\d+\.\d+|localhost|::1)$/.test(host)
+const address = (host, port, tls) => `http${tls ? 's' : ''}://${host.includes(':') ? `[${host}]` : host}:${port}`
+
+/**
+ * Starts all parts under one supervisor; gives the address, the processes and a way to stop. `signal` stops the starting as well. Throws a
+ * Problem when the folder or the port is taken; nothing was started then.
+ */
+export async function startAll({
+  data: folder,
+  port,
+  host = '127.0.0.1',
+  tls = null,
+  newPassPhrase = false,
+  demo,
+  computeProcesses = 1,
+  signal,
+  extra = {},
+}) {
+  const { data, note, release } = claim(folder)
+  const logs = path.join(data, 'logs')
+  let parts = null
+  let ended = null
+  const stop = () =>
+    (ended ??= (async () => {
+      if (parts) {
+        const names = Object.keys(parts.pids()).filter((n) => n !== 'database')
+        await parts.end(names)
+        await parts.end(['database'])
+      }
+      release()
+    })())
+  const going = () => {
+    if (signal?.aborted) throw new Problem('Stopped.')
+  }
+  const until = async (ready, part, seconds) => {
+    for (let i = 0; !(await ready()); i++) {
+      going()
+      const { ends, said, name } = parts.part(part)
+      if (ends > 2 || i > 10 * seconds)
+        throw new Problem(`The ${name} did not start: ${said.trim().split('\n').at(-1) || 'see its log'} (${logs})`)
+      await new Promise((r) => setTimeout(r, 100))
+    }
   }
   try {
+    const webPort = port ?? (await freePort())
+    await requirePort(host, webPort)
+    mkdirSync(logs, { recursive: true })
+    const door = loopback(host) ? null : passPhrase(data, newPassPhrase)
+    await bundle()
+    going()
+    const cluster = await openCluster(data)
+    parts = supervisor(logs)
+    going()
+    parts.watch('database', cluster.start, 'SIGINT')
+    await until(cluster.ready, 'database', 60)
     const env = {
       ...process.env,
-      GLUE_BENCH_DATABASE: postgres.url,
+      ...extra,
+      GLUE_BENCH_DATABASE: cluster.url,
       NEXT_TELEMETRY_DISABLED: '1',
       NODE_ENV: 'production',
     }
-    await bundle()
-    const prepared = spawnSync(process.execPath, [path.join(root, '.build/migrate.mjs'), ...(demo ? ['--demo'] : [])], {
-      cwd: root,
-      env,
-      stdio: ['ignore', 2, 2],
-    })
-    if (prepared.status !== 0) throw new Problem('The database could not be made ready.')
-    buildWeb()
-    const compute = () => {
-      const c = spawn(process.execPath, ['--enable-source-maps', path.join(root, '.build/compute.mjs')], {
-        cwd: root,
-        env,
-        stdio: ['ignore', 2, 2],
-        detached: true,
-      })
-      children.push(c)
-      // A compute process that dies is started again; its work goes back to the queue.
-      c.once('exit', () => {
-        children.splice(children.indexOf(c), 1)
-        if (!stopping)
-          setTimeout(() => {
-            if (!stopping) compute()
-          }, 500)
-      })
-      return c
+    const migrate = [path.join(root, '.build/migrate.mjs'), ...(demo ? ['--demo'] : [])]
+    if ((await once(process.execPath, migrate, { env, signal })).code !== 0) {
+      going()
+      throw new Problem('The database could not be made ready.')
     }
-    for (let i = 0; i < computeProcesses; i++) compute()
-    const webPort = port ?? (await freePort())
-    const web = spawn(
-      process.execPath,
-      [path.join(root, 'node_modules/next/dist/bin/next'), 'start', '-H', '127.0.0.1', '-p', String(webPort)],
-      { cwd: root, env, stdio: ['ignore', 'ignore', 2], detached: true },
-    )
-    children.push(web)
-    let died = false
-    web.once('exit', () => {
-      died = true
-    })
-    const address = `http://127.0.0.1:${webPort}`
-    for (let i = 0; ; i++) {
-      if (died)
-        throw new Problem(`The web server did not start. Is port ${webPort} in use? Choose another with --port.`)
-      const up = await fetch(`${address}/api/health`).then(
-        (r) => r.ok,
-        () => false,
+    await buildWeb(signal)
+    going()
+    for (let i = 1; i <= computeProcesses; i++)
+      parts.watch(`compute-${i}`, () =>
+        nodeChild(root, '.build/compute.mjs', { ...env, GLUE_BENCH_SLOT: `compute-${i}` }, ['--enable-source-maps']),
       )
-      if (up) break
-      if (i > 300) throw new Problem('The web server did not start within 60 s.')
-      await new Promise((r) => setTimeout(r, 200))
+    const webEnv = {
+      ...env,
+      GLUE_BENCH_HOST: host,
+      GLUE_BENCH_PORT: String(webPort),
+      ...(door ? { GLUE_BENCH_DOOR: JSON.stringify(door.kept) } : {}),
+      ...(tls ? { GLUE_BENCH_CERTIFICATE: tls.certificate, GLUE_BENCH_KEY: tls.key } : {}),
     }
-    return { address, stop, env, postgres, computePids: () => children.filter((c) => c !== web).map((c) => c.pid) }
+    parts.watch('web', () => nodeChild(root, '.build/web.mjs', webEnv))
+    const shown = address(host === '0.0.0.0' ? '127.0.0.1' : host === '::' ? '::1' : host, webPort, tls)
+    await until(
+      () =>
+        fetch(`${shown}/api/health`).then(
+          (r) => r.ok || r.status === 401,
+          () => !!tls && parts.part('web').said.includes('ready'),
+        ),
+      'web',
+      60,
+    )
+    note({ address: shown, database: cluster.url })
+    return {
+      address: shown,
+      data,
+      stop,
+      env,
+      cluster,
+      passPhrase: door?.phrase ?? null,
+      pids: parts.pids,
+      computePids: () =>
+        Object.entries(parts.pids())
+          .filter(([n]) => n.startsWith('compute'))
+          .map(([, pid]) => pid),
+    }
   } catch (error) {
     await stop()
     throw error
@@ -134,25 +191,49 @@ export async function start(args) {
     options: {
       port: { type: 'string' },
       data: { type: 'string' },
+      host: { type: 'string' },
+      certificate: { type: 'string' },
+      key: { type: 'string' },
+      'new-pass-phrase': { type: 'boolean' },
       demo: { type: 'boolean' },
       'no-demo': { type: 'boolean' },
     },
   })
   const port = Number(values.port ?? 4173)
   if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Problem(`--port ${values.port} is no port number.`)
+  if (!values.certificate !== !values.key) throw new Problem('--certificate and --key belong together.')
   const data = path.resolve(values.data ?? path.join(root, '.data'))
+  const asked = new AbortController()
   let running = null
-  let asked = false
   const end = async () => {
-    asked = true
-    if (!running) return
+    if (asked.signal.aborted) return // however often it is asked
+    asked.abort()
     say('stopping')
+    if (!running) return
     await running.stop()
     process.exit(0)
   }
-  process.on('SIGINT', () => void end())
-  process.on('SIGTERM', () => void end())
-  running = await startAll({ data, port, demo: !values['no-demo'] })
-  if (asked) return end()
+  for (const s of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(s, () => void end())
+  try {
+    running = await startAll({
+      data,
+      port,
+      host: values.host,
+      tls: values.certificate ? { certificate: values.certificate, key: values.key } : null,
+      newPassPhrase: values['new-pass-phrase'],
+      demo: !values['no-demo'],
+      signal: asked.signal,
+    })
+  } catch (error) {
+    if (asked.signal.aborted) process.exit(0)
+    throw error
+  }
+  if (asked.signal.aborted) {
+    await running.stop()
+    process.exit(0)
+  }
+  if (running.passPhrase) say(`pass phrase (shown this once): ${running.passPhrase}`)
+  if (values.host && !loopback(values.host) && !values.certificate)
+    say('Without --certificate and --key the network can read along: use it where you trust everybody.')
   process.stdout.write(`${running.address}\n`)
 }

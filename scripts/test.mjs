@@ -1,6 +1,6 @@
 /** `test`: format, lint, types, unit tests, checks and browser tests; ends with one line of counts. */
 import { spawn, spawnSync } from 'node:child_process'
-import { chmodSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { bundle } from './bundle.mjs'
@@ -49,7 +49,6 @@ async function browser(only) {
   needPostgres()
   needChromium()
   const data = mkdtempSync(path.join(tmpdir(), 'glue-bench-test-'))
-  chmodSync(data, 0o755) // the database server's own user must reach its folder
   let all = null
   try {
     all = await startAll({ data, demo: true, computeProcesses: 2 })

@@ -1,4 +1,5 @@
 import type { Metadata } from 'next'
+import { headers } from 'next/headers'
 import '@fontsource-variable/atkinson-hyperlegible-next'
 import '@fontsource-variable/atkinson-hyperlegible-mono'
 import '@fontsource-variable/bricolage-grotesque'
@@ -13,11 +14,13 @@ export const metadata: Metadata = {
 /** Sets the theme before the first paint, so that a dark page never flashes light. */
 const themeScript = `try{document.documentElement.dataset.bsTheme=localStorage.getItem('glue-bench-theme')||'light'}catch{}`
 
-export default function RootLayout({ children }: { children: React.ReactNode }) {
+export default async function RootLayout({ children }: { children: React.ReactNode }) {
+  // Reading the headers makes every page be rendered on request, so that its scripts can carry the nonce of its policy.
+  const nonce = /'nonce-([^']+)'/.exec((await headers()).get('content-security-policy') ?? '')?.[1]
   return (
     <html lang="en" data-bs-theme="light" suppressHydrationWarning>
       <head>
-        <script dangerouslySetInnerHTML={{ __html: themeScript }} />
+        <script nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: themeScript }} />
       </head>
       <body>
         <Providers>{children}</Providers>

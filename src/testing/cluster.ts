@@ -1,6 +1,6 @@
 /** A PostgreSQL of a test's own, on loopback, with the bench's tables in it. */
 import { spawnSync } from 'node:child_process'
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs'
+import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { database, type Db } from '@/server/db/client'
@@ -23,7 +23,6 @@ export async function testCluster(): Promise<TestCluster> {
     startPostgres(dir: string): Promise<Postgres>
   }
   const data = mkdtempSync(path.join(tmpdir(), 'glue-bench-db-'))
-  chmodSync(data, 0o755) // the server's own user must reach its folder
   const started = await startPostgres(data)
   process.env.GLUE_BENCH_DATABASE = started.url
   const made = spawnSync(process.execPath, ['.build/migrate.mjs'], { env: process.env, encoding: 'utf8' })

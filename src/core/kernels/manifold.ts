@@ -2,6 +2,7 @@
 import loadManifold, { type ManifoldToplevel } from 'manifold-3d'
 import { diagonal, meshBounds, meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/base/step-error'
+import { isTrap, spoil } from './trap'
 
 let loading: Promise<ManifoldToplevel> | null = null
 
@@ -74,7 +75,7 @@ export async function booleanOf(
             tryThis: 'Run Face outward or Mend all on it first.',
           })
       } catch (error) {
-        if (error instanceof StepError) throw error
+        if (error instanceof StepError || isTrap(error)) throw error
         throw new StepError('not-closed', `"${name}" is not a closed, sound skin, so it has no inside to work with.`, {
           where: { body: name },
           tryThis: 'Run Mend all on it first.',
@@ -108,6 +109,15 @@ export async function booleanOf(
       source.fill(out.runOriginalID[r] - first, out.runIndex[r] / 3, out.runIndex[r + 1] / 3)
     const triangle = out.faceID?.length === n ? out.faceID.slice() : new Uint32Array(n)
     return { mesh: { positions, triangles }, source, triangle, volumes }
+  } catch (error) {
+    if (!isTrap(error)) throw error
+    // Nothing of this instance is to be trusted or touched again.
+    loading = null
+    made.length = 0
+    spoil()
+    throw new StepError('out-of-memory', `The ${kind} needs more memory than there is.`, {
+      tryThis: 'Simplify the bodies first, or take fewer at a time.',
+    })
   } finally {
     for (const m of made) m.delete()
   }

@@ -35,7 +35,12 @@ export interface Environment {
   store: ResultStore
   work: Work
   onStep?(report: StepReport, index: number): void
+  /** Told before a step that must end within so many ms, and with null after it: whoever can end it watches. */
+  within?(ms: number | null): void
 }
+
+/** The store cannot be reached: no fault of a step. Whoever evaluates tries again. */
+export class StoreAway extends Error {}
 
 export interface StepReport {
   readonly id: string
@@ -153,7 +158,7 @@ export async function evaluate(recipe: Recipe, env: Environment, shelf = new Bod
           key,
         }
       } catch (error) {
-        if (error instanceof Stopped) throw error
+        if (error instanceof Stopped || error instanceof StoreAway) throw error
         const e = reportError(error)
         const definition = stepOf(step.kind)
         if (definition) {
@@ -239,11 +244,14 @@ async function runStep(
     settings,
     work,
     names: new Set(bodies.keys()),
-    file: (name) => {
+    file: async (name) => {
       if (name !== fileName || !fileHash) throw new StepError('no-file', `The file "${name}" is not here.`)
-      return env.store.bytes(fileHash)
+      const bytes = await env.store.bytes(fileHash)
+      if (definition.patience) env.within?.(definition.patience(bytes.length))
+      return bytes
     },
   })
+  if (definition.patience) env.within?.(null)
   const hashes: Record<string, string | null> = {}
   for (const [name, b] of Object.entries(outcome.bodies)) {
     if (b === null) {

@@ -42,4 +42,5 @@ export type JobEvent =
   | { type: 'step'; run: string; ghost: boolean }
   | { type: 'run'; run: string; ghost: boolean; state: RunView['state'] }
   | { type: 'job' }
+  | { type: 'picture' }
   | { type: 'check-up'; hash: string }

@@ -70,6 +70,8 @@ export interface StepDefinition<Z extends z.ZodObject = z.ZodObject> {
   readonly slow?: true
   /** It is quick enough that its ghost may run in the browser's worker, on the same core. */
   readonly live?: true
+  /** How long it may take, ms, with a file of so many bytes: a damaged one may send a reader in circles. */
+  patience?(bytes: number): number
   readonly settings: Z
   /** The facts that cards show, in their order. */
   readonly facts?: readonly FactLine[]

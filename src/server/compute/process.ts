@@ -1,120 +1,146 @@
-/** The compute process: takes work from the queue and gives each piece to a thread that can be ended. Any number of these may run. */
-import { eq, lt, sql } from 'drizzle-orm'
+/** The compute process: takes work from the queue and gives each piece to a child process that can be ended. Any number of these may run. */
+import { and, eq, inArray, lt, sql } from 'drizzle-orm'
 import { Logger, makeWorkerUtils, run, type JobHelpers, type Runner, type WorkerEvents } from 'graphile-worker'
+import { randomUUID } from 'node:crypto'
 import { EventEmitter } from 'node:events'
 import path from 'node:path'
-import { Piscina } from 'piscina'
-import type { StepReport } from '@/core/recipe/evaluate'
+import type { ErrorReport } from '@/core/base/step-error'
 import { database } from '@/server/db/client'
 import { listenFor } from '@/server/db/listen'
 import { runs, workers } from '@/server/db/schema'
 import { prune } from '@/server/store/prune'
+import { Board } from './board'
+import type { ChildMessage, ChildResult, ChildTask } from './child'
+import { settleCrashed, stillWanted } from './crashed'
+import { Crew, Ended, machineBytes } from './crew'
 import { cancelChannel, tell } from './queue'
-import type { ThreadMessage, ThreadResult, ThreadTask } from './thread'
 
-const threads = 2
+const members = 2
 const beatEvery = 5_000
-const { db, pool: connections } = database(6)
+const { db, pool: connections } = database(8)
 
-/** A thread whose exact kernel holds more than this finishes its step and is replaced: the kernel gives no memory back. */
+/** A child whose exact kernel holds more than this finishes its step and is replaced: the kernel gives no memory back. */
 const kernelBound = Number(process.env.GLUE_BENCH_KERNEL_MB ?? 1536) * 2 ** 20
+/** Bytes one run may hold in memory, heap, array buffers and kernels together. */
+const memory = process.env.GLUE_BENCH_STEP_MB
+  ? Number(process.env.GLUE_BENCH_STEP_MB) * 2 ** 20
+  : Math.min(8 * 2 ** 30, Math.round((0.9 * machineBytes()) / members))
+process.env.GLUE_BENCH_STEP_BYTES = String(memory) // children inherit it
 
-const pool = new Piscina<ThreadTask, ThreadResult>({
-  filename: path.join(import.meta.dirname, 'compute-thread.mjs'),
-  minThreads: threads,
-  maxThreads: threads,
-  workerData: { kernelBound },
-  resourceLimits: { maxOldGenerationSizeMb: 6144 },
+/** Which process this is, so that one started in its place frees what it held. */
+const slot = process.env.GLUE_BENCH_SLOT ?? randomUUID()
+
+const boards = new Map<string, Board>()
+const crew = new Crew<ChildTask, ChildResult, ChildMessage>({
+  file: path.join(import.meta.dirname, 'compute-child.mjs'),
+  size: members,
+  memory,
+  hear: (task, message) => {
+    if (task.task === 'evaluate') boards.get(task.run)?.hear(message)
+  },
 })
-// What threads tell while they work: progress, which a busy thread can post but not write itself.
-pool.on('message', (m: ThreadMessage) => void tell(db, m.job, m.event).catch(() => {}))
 
 /** Runs under way here, to be stopped by name. */
 const running = new Map<string, AbortController>()
-/** How many threads were ended because their kernel held too much. */
-let retired = 0
 
-/** Ends a thread; the pool starts another. */
-async function retire(thread: number, bytes: number): Promise<void> {
-  console.error(`kernel: a thread was replaced at ${Math.round(bytes / 2 ** 20)} MB`)
-  retired++
-  await pool.threads.find((t) => t.threadId === thread)?.terminate()
-  retired++
+const faults: Record<Exclude<Ended['why'], 'stopped'>, (detail: string) => ErrorReport> = {
+  memory: (detail) => ({
+    code: 'out-of-memory',
+    message: `This step needs more memory than one step may have (${detail}).`,
+    tryThis: 'Simplify the mesh first, or ask for a coarser result.',
+  }),
+  time: (detail) => ({
+    code: 'too-slow',
+    message: `Reading this file took longer than a file of its size may take (${detail}).`,
+    tryThis: 'It is probably damaged: export it again, or in another format.',
+  }),
+  crashed: (detail) => ({
+    code: 'crashed',
+    message: `The computation ended unexpectedly (${detail}).`,
+    tryThis: 'Change a setting and try again; everything before this step is kept.',
+  }),
 }
 
-const words = (error: Error & { code?: string }) =>
-  error.code === 'ERR_WORKER_OUT_OF_MEMORY'
-    ? 'This step needs more memory than there is. Simplify the mesh first, or ask for a coarser result.'
-    : `The computation ended unexpectedly: ${error.message}`
+/** The database went away in the middle: the queue tries again. */
+class Away extends Error {}
 
-/** Runs a task in a thread. Resolves with null when it was done, else with what went wrong ("stopped" when it was ended on purpose). */
-async function inThread(task: ThreadTask): Promise<string | null> {
-  const stop = new AbortController()
-  const run = task.task === 'evaluate' ? task.run : null
-  if (run) running.set(run, stop)
-  try {
-    for (;;) {
-      const before = retired
-      try {
-        const { outcome, message, thread, kernel } = await pool.run(task, { signal: stop.signal })
-        if (kernel.spoilt || kernel.bytes > kernelBound) await retire(thread, kernel.bytes)
-        if (outcome === 'hand-over') continue // what was finished is kept; another thread goes on from there
-        return outcome === 'done' ? null : message
-      } catch (error) {
-        if (stop.signal.aborted) return 'stopped'
-        // The task had been given to a thread that was being ended: it starts again in another.
-        if (retired > before && /terminat|exit/i.test(String(error))) continue
-        return words(error as Error)
-      }
+/** Runs a task in a child. Gives how it ended, or null when it was stopped on purpose. Throws `Ended` and `Away`. */
+async function inChild(task: ChildTask, signal?: AbortSignal): Promise<ChildResult | null> {
+  for (;;) {
+    let result: ChildResult
+    try {
+      result = await crew.run(task, signal)
+    } catch (error) {
+      if (error instanceof Ended && error.why === 'stopped') return null
+      throw error
     }
-  } finally {
-    if (run) running.delete(run)
+    const { kernel, outcome, pid, message } = result
+    if (kernel.spoilt || kernel.bytes > kernelBound) {
+      console.error(`kernel: a process was replaced at ${Math.round(kernel.bytes / 2 ** 20)} MB`)
+      crew.retire(pid)
+    }
+    if (outcome === 'hand-over') continue // what was finished is kept; another child goes on from there
+    if (outcome === 'away') throw new Away(message)
+    return result
   }
 }
 
 async function evaluateTask(payload: unknown, helpers: JobHelpers): Promise<void> {
   const id = (payload as { run: string }).run
   const [row] = await db
-    .select({ state: runs.state, job: runs.job, ghost: runs.ghost })
-    .from(runs)
-    .where(eq(runs.id, id))
-  if (!row || row.state === 'stopped' || row.state === 'done' || row.state === 'failed') return // at-least-once delivery: done already
-  const wrong = await inThread({ task: 'evaluate', run: id })
-  if (wrong === null || wrong === 'stopped') return
-  if (helpers.job.attempts < helpers.job.max_attempts && /connection|terminat|ECONN/i.test(wrong))
-    throw new Error(wrong)
-  const [now] = await db.select({ steps: runs.steps, recipe: runs.recipe }).from(runs).where(eq(runs.id, id))
-  // The step that was under way is the one at fault; what came before it is kept.
-  const failed = now.recipe.steps[now.steps.length]
-  const report: StepReport[] = failed
-    ? [
-        ...now.steps,
-        {
-          id: failed.id,
-          kind: failed.kind,
-          ok: false,
-          ms: 0,
-          cached: false,
-          said: '',
-          facts: {},
-          warnings: [],
-          error: { code: 'crashed', message: wrong },
-          bodies: {},
-          files: [],
-        },
-      ]
-    : now.steps
-  await db
     .update(runs)
-    .set({ state: 'failed', steps: report, ended: sql`now()` })
-    .where(eq(runs.id, id))
-  await tell(db, row.job, { type: 'run', run: id, ghost: row.ghost, state: 'failed' })
+    .set({ state: 'running' })
+    .where(and(eq(runs.id, id), inArray(runs.state, ['waiting', 'running'])))
+    .returning({ id: runs.id, job: runs.job, ghost: runs.ghost, recipe: runs.recipe })
+  if (!row) return // at-least-once delivery: done already, or stopped
+  if (running.has(id)) throw new Away('still under way here') // taken twice, over a lost connection
+  const stop = new AbortController()
+  const board = new Board(db, row)
+  running.set(id, stop)
+  boards.set(id, board)
+  try {
+    await tell(db, row.job, { type: 'run', run: id, ghost: row.ghost, state: 'running' })
+    const result = await inChild({ task: 'evaluate', run: id }, stop.signal)
+    if (!result) return
+    if (result.outcome === 'done') await board.close(result.ok ? 'done' : 'failed')
+    else await board.close('failed', { code: 'unexpected', message: result.message })
+  } catch (error) {
+    if (error instanceof Ended) await board.close('failed', faults[error.why as keyof typeof faults](error.detail))
+    else {
+      helpers.logger.warn(String(error))
+      throw error
+    }
+  } finally {
+    running.delete(id)
+    boards.delete(id)
+  }
 }
 
 async function checkUpTask(payload: unknown): Promise<void> {
   const { hash, job } = payload as { hash: string; job: string }
-  const wrong = await inThread({ task: 'check-up', hash, job })
-  if (wrong && wrong !== 'stopped') throw new Error(wrong)
+  const result = await inChild({ task: 'check-up', hash })
+  if (result?.outcome === 'failed') console.error(`check-up of ${hash}: ${result.message}`)
+  await tell(db, job, { type: 'check-up', hash })
+}
+
+/** The picture of what a run made, on its own: nothing waits for it. */
+async function pictureTask(payload: unknown): Promise<void> {
+  const [row] = await db
+    .select({ job: runs.job, steps: runs.steps })
+    .from(runs)
+    .where(eq(runs.id, (payload as { run: string }).run))
+  if (!row) return
+  const bodies = new Map<string, string>()
+  for (const s of row.steps)
+    for (const [name, hash] of Object.entries(s.bodies)) hash === null ? bodies.delete(name) : bodies.set(name, hash)
+  if (!bodies.size) return
+  try {
+    await inChild({ task: 'picture', job: row.job, bodies: [...bodies.values()] })
+    await tell(db, row.job, { type: 'picture' })
+  } catch (error) {
+    if (!(error instanceof Ended)) throw error
+    console.error(`picture: ${error.message}`)
+  }
 }
 
 /** Once an hour: what nobody refers to any more goes. */
@@ -123,27 +149,53 @@ async function pruneTask(): Promise<void> {
 }
 
 /** Stops the run that a cancel request names, when it runs here. */
-const cancel = (run: string): void => running.get(run)?.abort()
+const cancel = (id: string): void => running.get(id)?.abort()
+
+/** Runs that were stopped, or deleted with their job, while nobody could tell. */
+async function stopUnwanted(): Promise<void> {
+  for (const id of running.keys()) if (!(await stillWanted(db, id))) cancel(id)
+}
 
 /** Names of this process's worker pools: the queue's locks carry them. */
 const pools = new Set<string>()
+
+async function forceUnlock(ids: string[]): Promise<void> {
+  if (!ids.length) return
+  const utils = await makeWorkerUtils({ pgPool: connections })
+  await utils.forceUnlockWorkers(ids)
+  await utils.release()
+}
+
+/** Frees what a process in this place held before. */
+async function takePlace(): Promise<void> {
+  const mine = [...pools]
+  const gone = (await db.select({ id: workers.id }).from(workers).where(eq(workers.slot, slot))).filter(
+    (w) => !mine.includes(w.id),
+  )
+  await forceUnlock(gone.map((w) => w.id))
+  if (gone.length) await db.delete(workers).where(inArray(workers.id, gone.map((w) => w.id)))
+}
 
 /** Says "alive", and frees what processes held that have not said so for a while. */
 async function beat(): Promise<void> {
   for (const id of pools)
     await db
       .insert(workers)
-      .values({ id })
-      .onConflictDoUpdate({ target: workers.id, set: { beat: sql`now()` } })
+      .values({ id, slot })
+      .onConflictDoUpdate({ target: workers.id, set: { beat: sql`now()`, slot } })
+  await takePlace()
   await db.delete(workers).where(lt(workers.beat, sql`now() - interval '20 seconds'`))
   const { rows } = await connections.query<{ locked_by: string }>(
-    "select distinct locked_by from graphile_worker.jobs where locked_at < now() - interval '15 seconds' and locked_by not in (select id from workers)",
+    "select distinct locked_by from graphile_worker.jobs where locked_at < now() - interval '10 seconds' and locked_by not in (select id from workers)",
   )
-  if (rows.length) await forceUnlock(rows.map((r) => r.locked_by))
+  await forceUnlock(rows.map((r) => r.locked_by))
+  await settleCrashed(db)
+  await stopUnwanted()
 }
 
-async function main(): Promise<void> {
-  void listenFor(cancelChannel, cancel)
+function main(): void {
+  // What was missed while not listening is found by looking.
+  void listenFor(cancelChannel, cancel, () => void stopUnwanted().catch(() => {}))
   const quietLogger = new Logger(() => (level, message) => {
     if (level === 'error') console.error(message)
   })
@@ -161,11 +213,11 @@ async function main(): Promise<void> {
         pools.clear()
         runner = await run({
           pgPool: connections,
-          concurrency: threads + 1,
+          concurrency: members + 1,
           pollInterval: 1000,
           noHandleSignals: true,
           logger: quietLogger,
-          taskList: { evaluate: evaluateTask, 'check-up': checkUpTask, prune: pruneTask },
+          taskList: { evaluate: evaluateTask, 'check-up': checkUpTask, picture: pictureTask, prune: pruneTask },
           crontab: '17 * * * * prune',
           events,
         })
@@ -173,15 +225,18 @@ async function main(): Promise<void> {
       } catch (error) {
         console.error('queue:', error instanceof Error ? error.message : error)
       }
-      await new Promise((r) => setTimeout(r, 1500))
+      await new Promise((r) => setTimeout(r, 1000))
     }
   }
   const tick = setInterval(() => {
     beat().catch((error: Error) => console.error('heartbeat:', error.message))
   }, beatEvery)
   const stop = async () => {
+    if (stopped) return
     stopped = true
     clearInterval(tick)
+    crew.end()
+    setTimeout(() => process.exit(0), 3000).unref()
     await runner?.stop().catch(() => {})
     for (const id of pools)
       await db
@@ -192,16 +247,9 @@ async function main(): Promise<void> {
   }
   process.on('SIGTERM', () => void stop())
   process.on('SIGINT', () => void stop())
+  // Whoever started this process has ended: so does this one.
+  if (process.env.GLUE_BENCH_CHILD) process.stdin.on('close', () => void stop()).resume()
   void keepRunning()
 }
 
-async function forceUnlock(ids: string[]): Promise<void> {
-  const utils = await makeWorkerUtils({ pgPool: connections })
-  await utils.forceUnlockWorkers(ids)
-  await utils.release()
-}
-
-main().catch((error: Error) => {
-  console.error('compute process:', error.message)
-  process.exit(1)
-})
+main()

@@ -4,6 +4,8 @@ import { Pool } from 'pg'
 import * as schema from './schema'
 
 export type Db = NodePgDatabase<typeof schema>
+/** The database, or a transaction of it. */
+export type Tx = Pick<Db, 'select' | 'insert' | 'update' | 'delete' | 'execute'>
 
 interface Shared {
   pool: Pool

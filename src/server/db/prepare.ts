@@ -5,8 +5,7 @@ import { runMigrations } from 'graphile-worker'
 import path from 'node:path'
 import { hashBytes } from '@/core/base/hash'
 import { demoFiles, demoJobs } from '@/demo/scenario'
-import { requestRun } from '@/server/compute/queue'
-import { addFile, createJob } from '@/server/store/jobs'
+import { addFile, createJob, ensureRun } from '@/server/store/jobs'
 import { putBlob } from '@/server/store/blobs'
 import { database } from './client'
 import { jobs } from './schema'
@@ -27,10 +26,10 @@ async function main(): Promise<void> {
         files.push({ ...f, hash })
       }
       for (const job of [...demoJobs].reverse()) {
-        const made = await createJob(db, job.recipe.title, job.recipe, true)
+        const made = await createJob(db, job.recipe.title, job.recipe, { demo: true })
         for (const f of files)
           if (job.files.includes(f.name)) await addFile(db, made.id, f.name, f.hash, f.bytes.length)
-        await requestRun(db, made.id, job.recipe, { revision: made.revision })
+        await ensureRun(db, made.id)
       }
     }
   }

@@ -120,4 +120,5 @@ export const runs = pgTable(
   (t) => [index('runs_job').on(t.job, t.created), index('runs_revision').on(t.revision)],
 )
 
-export const workers = pgTable('workers', { id: text().primaryKey(), beat: now('beat') })
+/** Worker pools of compute processes that are alive, and the place each process has: one started in its place frees what it held. */
+export const workers = pgTable('workers', { id: text().primaryKey(), beat: now('beat'), slot: text() })

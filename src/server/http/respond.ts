@@ -1,5 +1,6 @@
 /** What every route handler shares: same-origin writes, clear errors, JSON. */
 import type { z } from 'zod'
+import { isAway } from '@/server/db/away'
 import { sayIssues } from '@/core/recipe/recipe'
 import { reportError, StepError } from '@/core/base/step-error'
 
@@ -22,12 +23,8 @@ export async function respond(request: Request, work: () => Promise<Response | o
     return result instanceof Response ? result : Response.json(result ?? { ok: true })
   } catch (error) {
     const known = error instanceof StepError
-    if (!known) console.error(error)
-    const away =
-      !known &&
-      /ECONNREFUSED|terminating connection|Connection terminated|timeout exceeded when trying to connect|the database system is/i.test(
-        `${String(error)} ${String((error as { cause?: unknown })?.cause ?? '')}`,
-      )
+    const away = !known && isAway(error)
+    if (!known) console.error(away ? String(error).slice(0, 200) : error)
     const report = away
       ? {
           code: 'database-away',
@@ -45,23 +42,63 @@ function requireSameOrigin(request: Request): void {
   const origin = request.headers.get('origin')
   const site = request.headers.get('sec-fetch-site')
   const host = request.headers.get('host')
-  if (origin ? new URL(origin).host !== host : site !== null && site !== 'same-origin' && site !== 'none')
+  const ours = (o: string) => URL.canParse(o) && new URL(o).host === host
+  if (origin !== null ? !ours(origin) : site !== null && site !== 'same-origin' && site !== 'none')
     throw new StepError('forbidden', 'This request came from another site and was refused.')
 }
 
+/** Most bytes of a request that is no upload. */
+const largestRequest = 4 << 20
+
+/** The text of a request, refused while it streams in once it grows too large, or when it is no UTF-8. */
+async function readText(request: Request): Promise<string> {
+  const tooLarge = () => new StepError('too-large', 'The request is too large.')
+  if (Number(request.headers.get('content-length') ?? 0) > largestRequest) throw tooLarge()
+  const parts: Uint8Array[] = []
+  let size = 0
+  const reader = request.body?.getReader()
+  while (reader) {
+    const { done, value } = await reader.read()
+    if (done) break
+    size += value.length
+    if (size > largestRequest) {
+      await reader.cancel()
+      throw tooLarge()
+    }
+    parts.push(value)
+  }
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(Buffer.concat(parts))
+  } catch {
+    throw new StepError('bad-request', 'The request is not UTF-8 text.')
+  }
+}
+
+/** What a database cannot keep: NUL, and halves of surrogate pairs. */
+const unkeepable = /\\u0000|\0|\\u[dD][89a-fA-F]|[\ud800-\udfff]/u
+
 /** The body of a request by a schema; at most 4 MB. */
 export async function readJson<Z extends z.ZodType>(request: Request, schema: Z): Promise<z.output<Z>> {
-  const text = await request.text()
-  if (text.length > 4 << 20) throw new StepError('too-large', 'The request is too large.')
+  const text = await readText(request)
   let value: unknown
   try {
     value = JSON.parse(text)
   } catch {
     throw new StepError('bad-request', 'The request is not JSON.')
   }
+  if (unkeepable.test(text) && hasUnkeepable(value))
+    throw new StepError('bad-request', 'The request holds characters that cannot be kept (NUL, or half a surrogate pair).')
   const parsed = schema.safeParse(value)
   if (!parsed.success) throw new StepError('bad-request', `The request is not right: ${sayIssues(parsed.error)}.`)
   return parsed.data
+}
+
+/** Whether any text or key in a value cannot be kept. */
+export function hasUnkeepable(value: unknown): boolean {
+  if (typeof value === 'string') return value.includes('\0') || /[\ud800-\udfff]/u.test(value)
+  if (typeof value !== 'object' || value === null) return false
+  const entries = Array.isArray(value) ? value : Object.entries(value).flat()
+  return entries.some(hasUnkeepable)
 }
 
 const uuid = /^[0-9a-f]{8}-([0-9a-f]{4}-){3}[0-9a-f]{12}$/i

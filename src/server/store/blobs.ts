@@ -11,6 +11,12 @@ export async function hasBlob(db: Db, hash: string): Promise<boolean> {
   return (await db.select({ hash: blobs.hash }).from(blobs).where(eq(blobs.hash, hash))).length > 0
 }
 
+/** Whether some bytes are a body, of which facts are kept. */
+export async function isBody(db: Db, hash: string): Promise<boolean> {
+  const [row] = await db.select({ summary: blobs.summary }).from(blobs).where(eq(blobs.hash, hash))
+  return !!row?.summary
+}
+
 /** Says that bytes are wanted again, so that they are not pruned before whoever wants them has said so for good. Gives whether they are there. */
 export async function touchBlob(db: Db, hash: string): Promise<boolean> {
   return (

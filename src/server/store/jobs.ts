@@ -2,7 +2,8 @@
 import { and, desc, eq, inArray, sql } from 'drizzle-orm'
 import { emptyRecipe, parseRecipe, upgradeRecipe, type Recipe } from '@/core/recipe/recipe'
 import { StepError } from '@/core/base/step-error'
-import type { Db } from '@/server/db/client'
+import { cancelAll, lockJob, requeue, startRun, tell } from '@/server/compute/queue'
+import type { Db, Tx } from '@/server/db/client'
 import { jobFiles, jobs, revisions, runs } from '@/server/db/schema'
 import { summariesOf } from './blobs'
 import { packSettings, unpackSettings } from './settings'
@@ -37,11 +38,12 @@ export async function listJobs(db: Db): Promise<JobListing[]> {
   }))
 }
 
+/** A new job. One with steps gets its first run with it. */
 export async function createJob(
   db: Db,
   title: string,
   recipe: Recipe = emptyRecipe(title),
-  demo = false,
+  { demo = false, run = false }: { demo?: boolean; run?: boolean } = {},
 ): Promise<{ id: string; revision: string }> {
   const kept = await packSettings(db, recipe)
   return db.transaction(async (tx) => {
@@ -51,6 +53,7 @@ export async function createJob(
       .values({ job: job.id, label: 'New job', recipe: kept })
       .returning({ id: revisions.id })
     await tx.update(jobs).set({ head: revision.id }).where(eq(jobs.id, job.id))
+    if (run && kept.steps.length) await startRun(tx, job.id, kept, { revision: revision.id })
     return { id: job.id, revision: revision.id }
   })
 }
@@ -58,35 +61,44 @@ export async function createJob(
 const notFound = () =>
   new StepError('not-found', 'This job does not exist (any more).', { tryThis: 'Go back to the list of jobs.' })
 
+/** Throws StepError `not-found` unless there is such a job. */
+export async function requireJob(db: Tx, id: string): Promise<void> {
+  if (!(await db.select({ id: jobs.id }).from(jobs).where(eq(jobs.id, id))).length) throw notFound()
+}
+
 export async function renameJob(db: Db, id: string, title: string): Promise<void> {
-  if (
-    !(
-      await db
-        .update(jobs)
-        .set({ title, updated: sql`now()` })
-        .where(eq(jobs.id, id))
-        .returning({ id: jobs.id })
-    ).length
-  )
-    throw notFound()
+  await db.transaction(async (tx) => {
+    if (!(await lockJob(tx, id))) throw notFound()
+    await tx
+      .update(jobs)
+      .set({ title, updated: sql`now()` })
+      .where(eq(jobs.id, id))
+    await tell(tx, id, { type: 'job' })
+  })
 }
 
+/** Deletes a job with all that is its own, and ends its runs wherever they are worked on. */
 export async function deleteJob(db: Db, id: string): Promise<void> {
-  if (!(await db.delete(jobs).where(eq(jobs.id, id)).returning({ id: jobs.id })).length) throw notFound()
+  await db.transaction(async (tx) => {
+    if (!(await lockJob(tx, id))) throw notFound()
+    await cancelAll(tx, id)
+    await tx.delete(jobs).where(eq(jobs.id, id))
+    await tell(tx, id, { type: 'job' })
+  })
 }
 
-/** Takes a changed recipe as the job's new head. Refused when the caller's picture of the job is out of date. */
+/** Takes a changed recipe as the job's new head, and asks for its run. Refused when the caller's picture of the job is out of date. */
 export async function revise(
   db: Db,
   job: string,
   base: string,
   recipe: unknown,
   label: string,
-): Promise<{ revision: string; recipe: Recipe }> {
+): Promise<{ revision: string; recipe: Recipe; run: string }> {
   const parsed = parseRecipe(recipe)
   const kept = await packSettings(db, parsed)
   return db.transaction(async (tx) => {
-    const [row] = await tx.select({ head: jobs.head }).from(jobs).where(eq(jobs.id, job)).for('update')
+    const row = await lockJob(tx, job)
     if (!row) throw notFound()
     if (row.head !== base)
       throw new StepError('out-of-date', 'This job was changed elsewhere meanwhile.', {
@@ -96,15 +108,22 @@ export async function revise(
       .insert(revisions)
       .values({ job, parent: base, label, recipe: kept })
       .returning({ id: revisions.id })
-    await tx
-      .update(jobs)
-      .set({ head: made.id, updated: sql`now()` })
-      .where(eq(jobs.id, job))
-    return { revision: made.id, recipe: parsed }
+    return { revision: made.id, recipe: parsed, run: await moveHead(tx, job, made.id, kept) }
   })
 }
 
-const newestChild = (db: Pick<Db, 'select'>, parent: string) =>
+/** Sets a job's head and asks for its run, and tells. Part of a transaction that holds the job's lock. */
+async function moveHead(tx: Tx, job: string, revision: string, kept: Recipe): Promise<string> {
+  await tx
+    .update(jobs)
+    .set({ head: revision, updated: sql`now()` })
+    .where(eq(jobs.id, job))
+  const run = await startRun(tx, job, kept, { revision })
+  await tell(tx, job, { type: 'job' })
+  return run
+}
+
+const newestChild = (db: Tx, parent: string) =>
   db
     .select({ id: revisions.id, label: revisions.label, recipe: revisions.recipe })
     .from(revisions)
@@ -112,38 +131,85 @@ const newestChild = (db: Pick<Db, 'select'>, parent: string) =>
     .orderBy(desc(revisions.order))
     .limit(1)
 
-/** Moves the head one revision back or forth. */
+/** Moves the head one revision back or forth, and asks for its run. Several at once go one after the other. */
 export async function travel(db: Db, job: string, go: 'undo' | 'redo'): Promise<{ revision: string; recipe: Recipe }> {
   const moved = await db.transaction(async (tx) => {
-    const [row] = await tx
-      .select({ head: jobs.head, parent: revisions.parent })
-      .from(jobs)
-      .innerJoin(revisions, eq(revisions.id, jobs.head))
-      .where(eq(jobs.id, job))
-      .for('update', { of: jobs })
+    // The lock first, and only then the revision: a joined row would be the one from before the wait.
+    const row = await lockJob(tx, job)
     if (!row?.head) throw notFound()
-    const target = go === 'undo' ? row.parent : (await newestChild(tx, row.head))[0]?.id
+    const [at] = await tx.select({ parent: revisions.parent }).from(revisions).where(eq(revisions.id, row.head))
+    const target = go === 'undo' ? at?.parent : (await newestChild(tx, row.head))[0]?.id
     if (!target)
       throw new StepError('no-more', go === 'undo' ? 'There is nothing to undo.' : 'There is nothing to redo.')
     const [to] = await tx.select({ recipe: revisions.recipe }).from(revisions).where(eq(revisions.id, target))
-    await tx
-      .update(jobs)
-      .set({ head: target, updated: sql`now()` })
-      .where(eq(jobs.id, job))
+    await moveHead(tx, job, target, to.recipe)
     return { revision: target, recipe: to.recipe }
   })
   return { ...moved, recipe: upgradeRecipe(await unpackSettings(db, moved.recipe)) }
 }
 
+/** Runs a job's head once more. */
+export async function rerun(db: Db, job: string): Promise<void> {
+  await db.transaction(async (tx) => {
+    const row = await lockJob(tx, job)
+    if (!row?.head) throw notFound()
+    const [at] = await tx.select({ recipe: revisions.recipe }).from(revisions).where(eq(revisions.id, row.head))
+    await moveHead(tx, job, row.head, at.recipe)
+  })
+}
+
+/**
+ * Sees to it that a job's head has a run, and that an open one stands in the queue: what a crash at the wrong moment, or a copy of the
+ * database from before, may have left out. Cheap when all is well.
+ */
+export async function ensureRun(db: Db, job: string): Promise<void> {
+  const find = async (tx: Tx) =>
+    (
+      await tx
+        .select({ head: jobs.head, run: runs.id, state: runs.state, kept: revisions.recipe })
+        .from(jobs)
+        .innerJoin(revisions, eq(revisions.id, jobs.head))
+        .leftJoin(runs, and(eq(runs.revision, jobs.head), eq(runs.ghost, false)))
+        .where(eq(jobs.id, job))
+        .orderBy(desc(runs.created))
+        .limit(1)
+    )[0]
+  const lacks = (row: Awaited<ReturnType<typeof find>> | undefined) =>
+    row && (row.run === null ? row.kept.steps.length > 0 : row.state === 'waiting' || row.state === 'running')
+  if (!lacks(await find(db))) return
+  await db.transaction(async (tx) => {
+    await lockJob(tx, job)
+    const row = await find(tx)
+    if (!lacks(row)) return
+    if (row.run) await requeue(tx, { id: row.run, job, ghost: false })
+    else await startRun(tx, job, row.kept, { revision: row.head! })
+  })
+}
+
+/** Files of a job may have at most so many names. */
+const mostFiles = 2000
+
+/**
+ * Gives an uploaded file a name in its job. The same name with other bytes gets a number, so that no earlier step changes its meaning; uploads
+ * at the same time take turns.
+ */
 export async function addFile(db: Db, job: string, name: string, hash: string, size: number): Promise<string> {
-  const have = await db.select({ name: jobFiles.name, hash: jobFiles.hash }).from(jobFiles).where(eq(jobFiles.job, job))
-  // The same name with other bytes gets a number, so that no earlier step changes its meaning.
-  let free = name
-  const dot = name.lastIndexOf('.')
-  for (let i = 2; have.some((f) => f.name === free && f.hash !== hash); i++)
-    free = dot > 0 ? `${name.slice(0, dot)} ${i}${name.slice(dot)}` : `${name} ${i}`
-  await db.insert(jobFiles).values({ job, name: free, hash, size }).onConflictDoNothing()
-  return free
+  return db.transaction(async (tx) => {
+    if (!(await lockJob(tx, job))) throw notFound()
+    const have = new Map(
+      (
+        await tx.select({ name: jobFiles.name, hash: jobFiles.hash }).from(jobFiles).where(eq(jobFiles.job, job))
+      ).map((f) => [f.name, f.hash]),
+    )
+    let free = name
+    const dot = name.lastIndexOf('.')
+    for (let i = 2; (have.get(free) ?? hash) !== hash; i++)
+      free = dot > 0 ? `${name.slice(0, dot)} ${i}${name.slice(dot)}` : `${name} ${i}`
+    if (have.has(free)) return free
+    if (have.size >= mostFiles) throw new StepError('too-large', `A job holds at most ${mostFiles} files.`)
+    await tx.insert(jobFiles).values({ job, name: free, hash, size })
+    return free
+  })
 }
 
 export async function fileHashOf(db: Db, job: string, name: string): Promise<string | null> {

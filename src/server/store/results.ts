@@ -2,14 +2,27 @@
 import { eq, sql } from 'drizzle-orm'
 import type { Body } from '@/core/bodies/body'
 import { factsOf } from '@/core/kinds/registry'
-import type { KeptResult, ResultStore } from '@/core/recipe/evaluate'
+import { StoreAway, type KeptResult, type ResultStore } from '@/core/recipe/evaluate'
+import { isAway } from '@/server/db/away'
 import type { Db } from '@/server/db/client'
 import { results } from '@/server/db/schema'
 import { getBlob, touchBlob, putBlob } from './blobs'
 
+/** A database that is away is no fault of the step that asked. */
+async function reaching<T>(ask: () => Promise<T>): Promise<T> {
+  try {
+    return await ask()
+  } catch (error) {
+    throw isAway(error) ? new StoreAway(error instanceof Error ? error.message : 'the database is away') : error
+  }
+}
+
 export class DatabaseStore implements ResultStore {
   constructor(private readonly db: Db) {}
-  async result(key: string): Promise<KeptResult | null> {
+  result(key: string): Promise<KeptResult | null> {
+    return reaching(() => this.find(key))
+  }
+  private async find(key: string): Promise<KeptResult | null> {
     const [row] = await this.db
       .select({ result: results.result, old: sql<boolean>`${results.created} < now() - interval '10 minutes'` })
       .from(results)
@@ -23,13 +36,15 @@ export class DatabaseStore implements ResultStore {
     return row?.result ?? null
   }
   async keep(key: string, kind: string, result: KeptResult): Promise<void> {
-    await this.db.insert(results).values({ key, kind, result }).onConflictDoNothing()
+    await reaching(() => this.db.insert(results).values({ key, kind, result }).onConflictDoNothing())
   }
   bytes(hash: string): Promise<Uint8Array> {
-    return getBlob(this.db, hash)
+    return reaching(() => getBlob(this.db, hash))
   }
   async keepBytes(hash: string, bytes: Uint8Array, body?: Body): Promise<void> {
-    if (await touchBlob(this.db, hash)) return
-    await putBlob(this.db, hash, bytes, body && factsOf(body))
+    const facts = body && factsOf(body)
+    await reaching(async () => {
+      if (!(await touchBlob(this.db, hash))) await putBlob(this.db, hash, bytes, facts)
+    })
   }
 }

@@ -11,5 +11,5 @@ const body = z.object({ title: z.string().trim().min(1).max(120), recipe: recipe
 export const POST = (request: Request) =>
   respond(request, async () => {
     const { title, recipe } = await readJson(request, body)
-    return createJob(database().db, title, recipe)
+    return createJob(database().db, title, recipe, { run: true })
   })

@@ -1,11 +1,11 @@
 /** The Open CASCADE kernel, loaded once a thread; and how its memory stands, since it gives none back. */
 import loadKernel, { type OpenCascadeInstance } from 'replicad-opencascadejs'
+import { spoil } from '../trap'
 
 export type Kernel = OpenCascadeInstance
 
 let loading: Promise<Kernel> | null = null
 let loaded: Kernel | null = null
-let spoilt = false
 
 /** The kernel (about 0.7 s the first time). */
 export function exactKernel(): Promise<Kernel> {
@@ -17,11 +17,8 @@ export function exactKernel(): Promise<Kernel> {
 export function discardKernel(): void {
   loading = null
   loaded = null
-  spoilt = true
+  spoil()
 }
 
-/** Bytes of this thread's kernel, and whether one had to be discarded: a thread that reads too much here is replaced. */
-export const kernelMemory = (): { bytes: number; spoilt: boolean } => ({
-  bytes: loaded?.wasmMemory.buffer.byteLength ?? 0,
-  spoilt,
-})
+/** Bytes this thread's kernel holds. */
+export const exactBytes = (): number => loaded?.wasmMemory.buffer.byteLength ?? 0

@@ -3,6 +3,7 @@
  * to outlive it is kept on purpose. A failure of the kernel becomes a sentence.
  */
 import { StepError } from '@/core/base/step-error'
+import { isTrap } from '../trap'
 import { discardKernel, exactKernel, type Kernel } from './kernel'
 
 interface Handle {
@@ -115,7 +116,7 @@ function explain(oc: Kernel, what: string, error: unknown): StepError {
       tryThis: 'Work with fewer faces, or as a mesh.',
     })
   }
-  if (error instanceof WebAssembly.RuntimeError || error instanceof RangeError) return full()
+  if (isTrap(error)) return full()
   let reason = 'unknown reason'
   try {
     reason = oc.getExceptionMessage(error as never)[0].replace(/^Standard_|^StdFail_/, '')

@@ -1,12 +1,18 @@
 import { z } from 'zod'
 import { database } from '@/server/db/client'
 import { readJson, requireId, respond } from '@/server/http/respond'
-import { deleteJob, jobState, renameJob } from '@/server/store/jobs'
+import { deleteJob, ensureRun, jobState, renameJob } from '@/server/store/jobs'
 
 type Params = { params: Promise<{ id: string }> }
 export const dynamic = 'force-dynamic'
+/** All a screen needs of a job. Opening one whose head has no run asks for it. */
 export const GET = (request: Request, { params }: Params) =>
-  respond(request, async () => jobState(database().db, requireId((await params).id)))
+  respond(request, async () => {
+    const id = requireId((await params).id)
+    const { db } = database()
+    await ensureRun(db, id)
+    return jobState(db, id)
+  })
 export const PATCH = (request: Request, { params }: Params) =>
   respond(request, async () => {
     const { title } = await readJson(request, z.object({ title: z.string().trim().min(1).max(120) }).strict())

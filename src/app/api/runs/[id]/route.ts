@@ -1,4 +1,4 @@
-import { cancelRun } from '@/server/compute/queue'
+import { cancelRuns } from '@/server/compute/queue'
 import { database } from '@/server/db/client'
 import { requireId, respond } from '@/server/http/respond'
 import { runView } from '@/server/store/jobs'
@@ -13,6 +13,7 @@ export const GET = (request: Request, { params }: Params) =>
   })
 export const DELETE = (request: Request, { params }: Params) =>
   respond(request, async () => {
-    await cancelRun(database().db, requireId((await params).id))
+    const id = requireId((await params).id)
+    await database().db.transaction((tx) => cancelRuns(tx, [id]))
     return null
   })

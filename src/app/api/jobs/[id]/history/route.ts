@@ -1,5 +1,4 @@
 import { z } from 'zod'
-import { requestRun, tell } from '@/server/compute/queue'
 import { database } from '@/server/db/client'
 import { readJson, requireId, respond } from '@/server/http/respond'
 import { jobState, travel } from '@/server/store/jobs'
@@ -9,8 +8,6 @@ export const POST = (request: Request, { params }: { params: Promise<{ id: strin
     const id = requireId((await params).id)
     const { go } = await readJson(request, z.object({ go: z.enum(['undo', 'redo']) }).strict())
     const { db } = database()
-    const to = await travel(db, id, go)
-    await requestRun(db, id, to.recipe, { revision: to.revision })
-    await tell(db, id, { type: 'job' })
+    await travel(db, id, go)
     return jobState(db, id)
   })

@@ -1,5 +1,4 @@
 import { z } from 'zod'
-import { requestRun, tell } from '@/server/compute/queue'
 import { database } from '@/server/db/client'
 import { readJson, requireId, respond } from '@/server/http/respond'
 import { jobState, revise } from '@/server/store/jobs'
@@ -10,8 +9,6 @@ export const POST = (request: Request, { params }: { params: Promise<{ id: strin
     const id = requireId((await params).id)
     const { base, label, recipe } = await readJson(request, body)
     const { db } = database()
-    const made = await revise(db, id, base, recipe, label)
-    await requestRun(db, id, made.recipe, { revision: made.revision })
-    await tell(db, id, { type: 'job' })
+    await revise(db, id, base, recipe, label)
     return jobState(db, id)
   })
