@@ -12,6 +12,8 @@ const entries = {
   migrate: 'src/server/db/prepare.ts',
   web: 'src/server/web/main.ts',
   benchmark: 'benchmarks/main.ts',
+  fuzz: 'fuzz/main.ts',
+  'fuzz-child': 'fuzz/child.ts',
 }
 
 /** Newest change below the sources the bundles are made of. */
@@ -29,7 +31,7 @@ export async function bundle() {
   const present = Object.fromEntries(Object.entries(entries).filter(([, f]) => existsSync(path.join(root, f))))
   const out = path.join(root, '.build')
   const source = Math.max(
-    ...['src/core', 'src/server', 'src/cli', 'src/demo', 'benchmarks', 'scripts']
+    ...['src/core', 'src/server', 'src/cli', 'src/demo', 'benchmarks', 'fuzz', 'scripts']
       .filter((d) => existsSync(path.join(root, d)))
       .map((d) => newest(path.join(root, d))),
   )

@@ -6,12 +6,16 @@ import { installPackages, Problem, root, say } from './setup.mjs'
 const [verb, ...args] = process.argv.slice(2)
 const usage = `Glue Bench
   ./glue-bench start [--port N] [--data DIR] [--no-demo]   starts everything and prints the address
+        [--host H [--certificate FILE --key FILE] [--new-pass-phrase]]   for use from other machines
+  ./glue-bench backup FILE [--data DIR]                     all jobs in one file, of a running bench too
+  ./glue-bench restore FILE [--data DIR]
   ./glue-bench test [format|lint|types|unit|checks|e2e]...         runs the tests
   ./glue-bench run R.json [--in NAME=FILE]... [--out DIR] [--report FILE]
   ./glue-bench checkup FILE [--unit mm]
   ./glue-bench convert IN OUT [--unit mm] [--tolerance mm]
   ./glue-bench steps [--json]
   ./glue-bench benchmark [--json] [NAME]...
+  ./glue-bench fuzz [--minutes N] [FORMAT]...               damages files of every format and reads them
   ./glue-bench demo-files DIR                               writes the demo's files and recipes
 `
 
@@ -21,6 +25,12 @@ async function main() {
       installPackages()
       const { start } = await import('./start.mjs')
       return start(args)
+    }
+    case 'backup':
+    case 'restore': {
+      installPackages()
+      const { backup } = await import('./backup.mjs')
+      return backup(verb, args)
     }
     case 'test': {
       installPackages()
@@ -33,6 +43,7 @@ async function main() {
     case 'convert':
     case 'steps':
     case 'demo-files':
+    case 'fuzz':
     case 'benchmark': {
       installPackages()
       const { bundle } = await import('./bundle.mjs')
@@ -43,6 +54,11 @@ async function main() {
           stdio: 'inherit',
           env: { ...process.env, GLUE_BENCH_NATIVE: native },
         })
+        process.exitCode = done.status ?? 1
+        return
+      }
+      if (verb === 'fuzz') {
+        const done = spawnSync(process.execPath, [path.join(root, '.build/fuzz.mjs'), ...args], { stdio: 'inherit' })
         process.exitCode = done.status ?? 1
         return
       }

@@ -4,10 +4,13 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import path from 'node:path'
 import { Problem } from './setup.mjs'
 
-const syllables = 'ba be bo da de do fa fe fo ga go ka ke ko la le lo ma me mo na ne no pa pe po ra re ro sa se so ta te to'.split(' ')
+const syllables =
+  'ba be bo da de do fa fe fo ga go ka ke ko la le lo ma me mo na ne no pa pe po ra re ro sa se so ta te to'.split(' ')
 /** Four words of three syllables of 35: 61 bits. */
 const invented = () =>
-  Array.from({ length: 4 }, () => Array.from({ length: 3 }, () => syllables[randomInt(syllables.length)]).join('')).join('-')
+  Array.from({ length: 4 }, () =>
+    Array.from({ length: 3 }, () => syllables[randomInt(syllables.length)]).join(''),
+  ).join('-')
 
 /**
  * What is kept of the pass phrase (salt, hash, secret of the cookies), and the phrase itself when it was made or changed now. It is made up,

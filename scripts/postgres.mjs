@@ -125,7 +125,11 @@ export async function openCluster(data) {
   const folder = path.join(data, 'postgres')
   adopt(data, folder)
   if (!existsSync(folder)) make(bin, call, folder)
-  if (!existsSync(path.join(folder, 'PG_VERSION')) || !existsSync(passwordIn(folder)) || lstatSync(folder).isSymbolicLink())
+  if (
+    !existsSync(path.join(folder, 'PG_VERSION')) ||
+    !existsSync(passwordIn(folder)) ||
+    lstatSync(folder).isSymbolicLink()
+  )
     throw new Problem(
       `${folder} holds no whole database. Nothing was changed: put a backup in its place (./glue-bench restore), or choose another folder with --data.`,
     )

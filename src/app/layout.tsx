@@ -4,6 +4,7 @@ import '@fontsource-variable/atkinson-hyperlegible-next'
 import '@fontsource-variable/atkinson-hyperlegible-mono'
 import '@fontsource-variable/bricolage-grotesque'
 import './theme.scss'
+import { Away } from '@/bench/page/away'
 import { Providers } from '@/bench/state/providers'
 
 export const metadata: Metadata = {
@@ -23,7 +24,10 @@ export default async function RootLayout({ children }: { children: React.ReactNo
         <script nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: themeScript }} />
       </head>
       <body>
-        <Providers>{children}</Providers>
+        <Providers>
+          <Away />
+          {children}
+        </Providers>
       </body>
     </html>
   )

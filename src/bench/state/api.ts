@@ -30,6 +30,7 @@ async function call<T>(path: string, method = 'GET', body?: unknown): Promise<T>
   return value
 }
 
+export const getHealth = () => call<{ ok: true; compute: boolean }>('/api/health')
 export const listJobs = () => call<JobListing[]>('/api/jobs')
 export const createJob = (title: string, recipe?: Recipe) =>
   call<{ id: string }>('/api/jobs', 'POST', { title, ...(recipe ? { recipe } : {}) })

@@ -29,14 +29,16 @@ export function useJob(id: string) {
   })
   const [progress, setProgress] = useState<Record<'run' | 'ghost', Progress | null>>({ run: null, ghost: null })
   useEffect(() => {
-    const source = new EventSource(`/api/jobs/${id}/events`)
-    source.onmessage = (message: MessageEvent<string>) => {
+    let source: EventSource
+    let again: ReturnType<typeof setTimeout> | undefined
+    const hear = (message: MessageEvent<string>) => {
       const e = JSON.parse(message.data) as JobEvent
       if (e.type === 'progress')
         setProgress((p) => ({
           ...p,
           [e.ghost ? 'ghost' : 'run']: { run: e.run, ghost: e.ghost, share: e.progress, phase: e.phase, step: e.step },
         }))
+      else if (e.type === 'picture') void client.invalidateQueries({ queryKey: ['jobs'] })
       else if (e.type === 'check-up') void client.invalidateQueries({ queryKey: ['check-up', e.hash] })
       else {
         if (e.type === 'run') setProgress((p) => ({ ...p, [e.ghost ? 'ghost' : 'run']: null }))
@@ -44,7 +46,19 @@ export function useJob(id: string) {
         else void client.invalidateQueries({ queryKey: jobKey(id) })
       }
     }
-    return () => source.close()
+    const watch = () => {
+      source = new EventSource(`/api/jobs/${id}/events`)
+      source.onmessage = hear
+      // A lost connection is taken up again by the browser; an answer that was no stream (a part is away) is not.
+      source.onerror = () => {
+        if (source.readyState === EventSource.CLOSED) again = setTimeout(watch, 2000)
+      }
+    }
+    watch()
+    return () => {
+      clearTimeout(again)
+      source.close()
+    }
   }, [id, client])
   return { job: query.data, error: query.error, progress }
 }

@@ -4,7 +4,7 @@ import { strToU8, zipSync } from 'fflate'
 import { meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/base/step-error'
 import { plateMesh } from '@/core/scan/shapes'
-import { cutPolygon } from './polygon'
+import { cutPolygon, Knife } from './polygon'
 import { readMeshFile } from './read'
 import { writeStlAscii } from './stl'
 import { writeFile } from './write'
@@ -72,7 +72,7 @@ describe('readers and writers', () => {
       [2, 1, 0],
       [0, 4, 0],
     ] as const
-    const cut = cutPolygon([...p])
+    const cut = cutPolygon(new Knife(), [...p])
     let area = 0
     for (let i = 0; i < cut.length; i += 3) {
       const [a, b, c] = [p[cut[i]], p[cut[i + 1]], p[cut[i + 2]]]

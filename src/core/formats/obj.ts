@@ -1,8 +1,9 @@
 /** OBJ (Wavefront, Object Files, appendix B1): points, faces of any number of corners, groups and objects as parts. Curves and materials are passed over. */
 import type { Vec3 } from '@/core/math/vec'
-import { compact } from '@/core/mesh/tri-mesh'
+import type { TriMesh } from '@/core/mesh/tri-mesh'
 import { damaged, type FileModel, type FilePart } from './model'
-import { cutPolygon } from './polygon'
+import { mostObjects, tooMuch } from './limits'
+import { cutPolygon, Knife } from './polygon'
 import { short } from './stl'
 import { Floats, Indices, TextScanner } from './text-scanner'
 
@@ -14,6 +15,7 @@ export function readObj(bytes: Uint8Array): FileModel {
   let group = 'model'
   const skipped = new Map<string, number>()
   const ring: number[] = []
+  const knife = new Knife()
   while (s.wordAnywhere()) {
     const c = bytes[s.at],
       d = bytes[s.at + 1]
@@ -47,11 +49,17 @@ export function readObj(bytes: Uint8Array): FileModel {
       }
       if (ring.length < 3) throw damaged(`a face with ${ring.length} corners`, `line ${s.line}`)
       let faces = groups.get(group)
-      if (!faces) groups.set(group, (faces = new Indices()))
+      if (!faces) {
+        if (groups.size >= mostObjects) throw tooMuch('groups', mostObjects)
+        groups.set(group, (faces = new Indices()))
+      }
       if (ring.length === 3) faces.push3(ring[0], ring[1], ring[2])
       else {
         const p = points.data
-        const cut = cutPolygon(ring.map((v): Vec3 => [p[3 * v], p[3 * v + 1], p[3 * v + 2]]))
+        const cut = cutPolygon(
+          knife,
+          ring.map((v): Vec3 => [p[3 * v], p[3 * v + 1], p[3 * v + 2]]),
+        )
         for (let i = 0; i < cut.length; i += 3) faces.push3(ring[cut[i]], ring[cut[i + 1]], ring[cut[i + 2]])
       }
     } else if ((c === 103 || c === 111) && (d === 32 || d === 9)) {
@@ -71,14 +79,33 @@ export function readObj(bytes: Uint8Array): FileModel {
   }
   if (!points.length) throw damaged('it holds no points', `line ${s.line}`)
   if (![...groups.values()].some((g) => g.length)) throw damaged('it holds points and no faces', `line ${s.line}`)
-  const positions = points.done()
-  const parts = [...groups]
-    .filter(([, g]) => g.length)
-    .map(([name, g]): FilePart => {
-      const mesh = { positions, triangles: g.done() }
-      return { name, mesh: compact(mesh) }
+  const own = ownPoints(points.data, points.length / 3)
+  const parts = [...groups].filter(([, g]) => g.length).map(([name, g]): FilePart => ({ name, mesh: own(g.done()) }))
+  const notes = [...skipped].map(([w, n]) => `${n} "${w}" elements were passed over`)
+  return { format: 'obj', parts, notes: [...notes, ...knife.notes()] }
+}
+
+/** Gives each group the points it uses, in their order; takes time in proportion to the group, not to all points. */
+function ownPoints(all: Float32Array, count: number): (triangles: Uint32Array) => TriMesh {
+  const number = new Uint32Array(count)
+  const owner = new Uint32Array(count)
+  let group = 0
+  return (triangles) => {
+    group++
+    const used: number[] = []
+    for (const v of triangles)
+      if (owner[v] !== group) {
+        owner[v] = group
+        used.push(v)
+      }
+    const order = Uint32Array.from(used).sort()
+    const positions = new Float32Array(3 * order.length)
+    order.forEach((v, i) => {
+      number[v] = i
+      positions.set(all.subarray(3 * v, 3 * v + 3), 3 * i)
     })
-  return { format: 'obj', parts, notes: [...skipped].map(([w, n]) => `${n} "${w}" elements were passed over`) }
+    return { positions, triangles: triangles.map((v) => number[v]) }
+  }
 }
 
 /** OBJ of meshes in mm, one object a part. */

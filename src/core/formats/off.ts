@@ -2,7 +2,7 @@
 import type { Vec3 } from '@/core/math/vec'
 import { damaged, type FileModel, type FilePart } from './model'
 import { concatMeshes } from '@/core/mesh/tri-mesh'
-import { cutPolygon } from './polygon'
+import { cutPolygon, Knife } from './polygon'
 import { short } from './stl'
 import { Floats, Indices, TextScanner } from './text-scanner'
 
@@ -43,6 +43,7 @@ export function readOff(bytes: Uint8Array): FileModel {
     s.rest()
   }
   const tris = new Indices()
+  const knife = new Knife()
   const positions = points.done()
   for (let f = 0; f < faces; f++) {
     if (!nextItem(s)) throw damaged(`it ends after ${f} of ${faces} faces`, `line ${s.line}`)
@@ -54,12 +55,19 @@ export function readOff(bytes: Uint8Array): FileModel {
         throw damaged(`a face asks for point ${v} of ${vertices}`, `line ${s.line}`)
     if (n === 3) tris.push3(ring[0], ring[1], ring[2])
     else {
-      const cut = cutPolygon(ring.map((v): Vec3 => [positions[3 * v], positions[3 * v + 1], positions[3 * v + 2]]))
+      const cut = cutPolygon(
+        knife,
+        ring.map((v): Vec3 => [positions[3 * v], positions[3 * v + 1], positions[3 * v + 2]]),
+      )
       for (let i = 0; i < cut.length; i += 3) tris.push3(ring[cut[i]], ring[cut[i + 1]], ring[cut[i + 2]])
     }
     s.rest()
   }
-  return { format: 'off', parts: [{ name: 'model', mesh: { positions, triangles: tris.done() } }], notes: [] }
+  return {
+    format: 'off',
+    parts: [{ name: 'model', mesh: { positions, triangles: tris.done() } }],
+    notes: knife.notes(),
+  }
 }
 
 /** OFF of meshes in mm; the parts come to lie in one list. */

@@ -2,7 +2,7 @@
 import type { Vec3 } from '@/core/math/vec'
 import { concatMeshes } from '@/core/mesh/tri-mesh'
 import { damaged, type FileModel, type FilePart } from './model'
-import { cutPolygon } from './polygon'
+import { cutPolygon, Knife } from './polygon'
 import { Floats, Indices, TextScanner } from './text-scanner'
 
 const sizes: Record<string, number> = {
@@ -135,6 +135,7 @@ export function readPly(bytes: Uint8Array): FileModel {
   } else throw damaged(`format "${format}"`, 'head')
   const points = new Floats()
   const tris = new Indices()
+  const knife = new Knife()
   let total = 0
   for (const element of elements) {
     if (element.count && !element.properties.length) throw damaged(`element ${element.name} has no properties`, 'head')
@@ -177,7 +178,10 @@ export function readPly(bytes: Uint8Array): FileModel {
           if (n === 3) tris.push3(ring[0], ring[1], ring[2])
           else if (n > 3) {
             const q = points.data
-            const cut = cutPolygon(ring.map((v): Vec3 => [q[3 * v], q[3 * v + 1], q[3 * v + 2]]))
+            const cut = cutPolygon(
+              knife,
+              ring.map((v): Vec3 => [q[3 * v], q[3 * v + 1], q[3 * v + 2]]),
+            )
             for (let i = 0; i < cut.length; i += 3) tris.push3(ring[cut[i]], ring[cut[i + 1]], ring[cut[i + 2]])
           }
         }
@@ -194,7 +198,7 @@ export function readPly(bytes: Uint8Array): FileModel {
   return {
     format: 'ply',
     parts: [{ name: 'model', mesh: { positions: points.done(), triangles: tris.done() } }],
-    notes,
+    notes: [...notes, ...knife.notes()],
   }
 }
 

@@ -2,8 +2,30 @@
 import earcut from 'earcut'
 import { cross, frame, normalize, sub, dot, length, type Vec3 } from '@/core/math/vec'
 
+/** Steps that the cutting of one file's faces with many corners may take: it grows with the square of the corners. */
+const patience = 2e9
+/** Faces with fewer corners are not counted. */
+const fewCorners = 64
+
+/** Keeps count over one file, so that a file of nothing but huge faces ends in reasonable time. */
+export class Knife {
+  private left = patience
+  private fans = 0
+  /** Whether a face of so many corners may still be cut with care; else it is cut as a fan, and noted. */
+  may(corners: number): boolean {
+    if (corners < fewCorners) return true
+    this.left -= corners * corners
+    if (this.left >= 0) return true
+    this.fans++
+    return false
+  }
+  notes(): string[] {
+    return this.fans ? [`${this.fans} faces with very many corners were cut as fans and may lie askew`] : []
+  }
+}
+
 /** Corner numbers (0 .. n - 1) three by three; faces without area give a fan. */
-export function cutPolygon(points: readonly Vec3[]): number[] {
+export function cutPolygon(knife: Knife, points: readonly Vec3[]): number[] {
   const n = points.length
   if (n < 3) return []
   if (n === 3) return [0, 1, 2]
@@ -19,7 +41,7 @@ export function cutPolygon(points: readonly Vec3[]): number[] {
     ]
   }
   const fan = Array.from({ length: n - 2 }, (_, i) => [0, i + 1, i + 2]).flat()
-  if (length(normal) === 0 || !points.every((p) => p.every(Number.isFinite))) return fan
+  if (length(normal) === 0 || !knife.may(n) || !points.every((p) => p.every(Number.isFinite))) return fan
   const unit = normalize(normal)
   if (n === 4) {
     const facing = (a: Vec3, b: Vec3, c: Vec3) => dot(cross(sub(b, a), sub(c, a)), unit)

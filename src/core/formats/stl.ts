@@ -1,6 +1,7 @@
 /** STL, binary and ASCII (3D Systems, StereoLithography Interface Specification, 1988). Told apart by content: many binary files open with "solid". */
 import { CornerTable, weldSoup } from '@/core/mesh/weld'
 import { crossOf, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { mostObjects, tooMuch } from './limits'
 import { damaged, type FileModel, type FilePart } from './model'
 import { Floats, TextScanner } from './text-scanner'
 
@@ -73,13 +74,17 @@ function readAscii(bytes: Uint8Array): FileModel {
     } else if (word === 'endfacet') {
       if (inFacet !== 3) throw damaged(`a facet with ${Math.max(0, inFacet)} vertices`, `line ${line}`)
       inFacet = -1
-    } else if (word === 'solid') {
+    } else if (word === 'solid' || word === 'endsolid') {
+      if (inFacet >= 0) throw damaged(`"${word}" inside a facet`, `line ${line}`)
+      if (word === 'endsolid') {
+        close()
+        ended = true
+        s.rest()
+        continue
+      }
+      if (parts.length >= mostObjects) throw tooMuch('solids', mostObjects)
       name = s.rest().slice(0, 80)
       ended = false
-    } else if (word === 'endsolid') {
-      close()
-      ended = true
-      s.rest()
     } else if (word !== 'outer' && word !== 'loop' && word !== 'endloop' && word !== 'normal') {
       throw damaged(`"${word.slice(0, 30)}" is no STL word`, `line ${line}`)
     }

@@ -132,11 +132,11 @@ export class TextScanner {
 
 /** A growing list of numbers in one typed array. */
 export class Floats {
-  data = new Float32Array(3 << 10)
+  data = new Float32Array(0)
   length = 0
   push3(x: number, y: number, z: number): void {
     if (this.length + 3 > this.data.length) {
-      const wider = new Float32Array(this.data.length * 2)
+      const wider = new Float32Array(Math.max(96, this.data.length * 2))
       wider.set(this.data)
       this.data = wider
     }
@@ -151,11 +151,11 @@ export class Floats {
 
 /** A growing list of vertex numbers. */
 export class Indices {
-  data = new Uint32Array(3 << 10)
+  data = new Uint32Array(0)
   length = 0
   push3(a: number, b: number, c: number): void {
     if (this.length + 3 > this.data.length) {
-      const wider = new Uint32Array(this.data.length * 2)
+      const wider = new Uint32Array(Math.max(96, this.data.length * 2))
       wider.set(this.data)
       this.data = wider
     }

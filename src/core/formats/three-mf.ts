@@ -4,14 +4,21 @@ import { SaxesParser } from 'saxes'
 import { compose, identity, type Affine } from '@/core/math/affine'
 import { transformMesh, type TriMesh } from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/base/step-error'
+import {
+  alwaysUnpacked,
+  deepest,
+  mostInstances,
+  mostObjects,
+  mostTriangles,
+  mostUnpacked,
+  mostUnpackedTimes,
+  tooMuch,
+} from './limits'
 import { damaged, type FileModel, type FilePart } from './model'
 import { short } from './stl'
 import { Floats, Indices } from './text-scanner'
 import type { Unit } from './units'
 
-/** An entry may unpack to at most this many bytes, and to this many times its packed size. */
-const largestEntry = 2 ** 30
-const largestRatio = 250
 const core = 'http://schemas.microsoft.com/3dmanufacturing/core/2015/02'
 const specUnits: Record<string, Unit> = {
   micron: 'micron',
@@ -38,20 +45,27 @@ function readTransform(text: string | undefined, where: string): Affine {
   return [v[0], v[3], v[6], v[9], v[1], v[4], v[7], v[10], v[2], v[5], v[8], v[11]]
 }
 
-function unpack(bytes: Uint8Array, wanted: (name: string) => boolean): Record<string, Uint8Array> {
+/** The wanted entries of a package. What all of them would unpack to is known before anything is. */
+function unpack(bytes: Uint8Array, wanted: (name: string) => boolean): Map<string, Uint8Array> {
+  const most = Math.min(mostUnpacked, Math.max(alwaysUnpacked, mostUnpackedTimes * bytes.length))
+  const seen = new Set<string>()
+  let total = 0
   try {
-    return unzipSync(bytes, {
+    const entries = unzipSync(bytes, {
       filter: (file: UnzipFileInfo) => {
-        if (!wanted(file.name)) return false
-        if (file.originalSize > largestEntry || file.originalSize > largestRatio * Math.max(file.size, 4096)) {
+        if (seen.size >= mostObjects) throw tooMuch('entries', mostObjects)
+        if (!wanted(file.name) || seen.has(file.name)) return false
+        seen.add(file.name)
+        total += file.originalSize
+        if (total > most)
           throw new StepError(
             'too-large',
-            `The entry "${file.name}" would unpack to ${Math.round(file.originalSize / 2 ** 20)} MB from ${Math.round(file.size / 1024)} kB: that is refused.`,
+            `The package would unpack to more than ${Math.round(most / 2 ** 20)} MB from ${Math.round(bytes.length / 1024)} kB: that is refused.`,
           )
-        }
         return true
       },
     })
+    return new Map(Object.entries(entries))
   } catch (error) {
     if (error instanceof StepError) throw error
     throw damaged(
@@ -62,27 +76,18 @@ function unpack(bytes: Uint8Array, wanted: (name: string) => boolean): Record<st
   }
 }
 
-interface ParsedModel {
-  unit?: Unit
-  objects: Map<string, ModelObject>
-  items: { id: string; path?: string; transform: Affine }[]
-  notes: string[]
-}
+type Attributes = Record<string, string>
 
-function parseModel(bytes: Uint8Array, entry: string): ParsedModel {
+/** Walks XML piece by piece: `open` and `close` get names without their prefix. Entities and wild depth are refused. */
+function walkXml(
+  bytes: Uint8Array,
+  entry: string,
+  on: { open(name: string, a: Attributes, where: () => string): void; close?(name: string): void },
+): void {
   const parser = new SaxesParser({ xmlns: false })
-  const out: ParsedModel = { objects: new Map(), items: [], notes: [] }
-  let object: ModelObject | null = null
   const where = () => `${entry}, line ${parser.line}`
-  const need = (attributes: Record<string, string>, key: string): number => {
-    const v = Number(attributes[key])
-    if (attributes[key] === undefined || attributes[key] === '' || !Number.isFinite(v))
-      throw damaged(
-        `"${key}" is ${attributes[key] === undefined ? 'missing' : `"${attributes[key].slice(0, 20)}"`}`,
-        where(),
-      )
-    return v
-  }
+  const bare = (name: string) => name.slice(name.indexOf(':') + 1)
+  let depth = 0
   parser.on('error', (e) => {
     throw damaged(e.message.replace(/^\d+:\d+: /, '').replace(/\.$/, ''), where())
   })
@@ -93,76 +98,126 @@ function parseModel(bytes: Uint8Array, entry: string): ParsedModel {
     )
   })
   parser.on('opentag', (tag) => {
-    const a = tag.attributes as Record<string, string>
-    const name = tag.name.includes(':') ? tag.name.slice(tag.name.indexOf(':') + 1) : tag.name
-    if (name === 'vertex') object?.points.push3(need(a, 'x'), need(a, 'y'), need(a, 'z'))
-    else if (name === 'triangle') {
-      if (!object) return
-      const total = object.points.length / 3
-      const v = [need(a, 'v1'), need(a, 'v2'), need(a, 'v3')]
-      for (const i of v)
-        if (!Number.isInteger(i) || i < 0 || i >= total)
-          throw damaged(`a triangle asks for vertex ${i} of ${total}`, where())
-      object.triangles.push3(v[0], v[1], v[2])
-    } else if (name === 'object') {
-      if (!a.id) throw damaged('an object without id', where())
-      object = {
-        name: a.name || `object ${a.id}`,
-        type: a.type ?? 'model',
-        points: new Floats(),
-        triangles: new Indices(),
-        components: [],
-      }
-      out.objects.set(a.id, object)
-    } else if (name === 'component')
-      object?.components.push({ id: a.objectid, path: a['p:path'], transform: readTransform(a.transform, where()) })
-    else if (name === 'item')
-      out.items.push({ id: a.objectid, path: a['p:path'], transform: readTransform(a.transform, where()) })
-    else if (name === 'model') {
-      const unit = a.unit ?? 'millimeter'
-      if (!specUnits[unit]) throw damaged(`unit "${unit}"`, where())
-      out.unit = specUnits[unit]
-    }
+    if (++depth > deepest) throw damaged(`elements more than ${deepest} deep in one another`, where())
+    on.open(bare(tag.name), tag.attributes as Attributes, where)
   })
   parser.on('closetag', (tag) => {
-    if (tag.name === 'object' || tag.name.endsWith(':object')) object = null
+    depth--
+    on.close?.(bare(tag.name))
   })
   const decoder = new TextDecoder()
-  const step = 1 << 20
+  const step = 1 << 18
   for (let i = 0; i < bytes.length; i += step)
     parser.write(decoder.decode(bytes.subarray(i, i + step), { stream: true }))
   parser.close()
+}
+
+/** The entry that the package's relations name as its 3D model. */
+function rootOf(rels: Uint8Array | undefined): string | null {
+  let target: string | null = null
+  let relations = 0
+  if (rels)
+    walkXml(rels, '_rels/.rels', {
+      open(name, a) {
+        if (name !== 'Relationship') return
+        if (++relations > 1000) throw tooMuch('relations', 1000)
+        if (/3dmodel$/.test(a.Type ?? '')) target ??= (a.Target ?? '').replace(/^\//, '')
+      },
+    })
+  return target
+}
+
+interface ParsedModel {
+  unit?: Unit
+  objects: Map<string, ModelObject>
+  items: { id: string; path?: string; transform: Affine }[]
+  notes: string[]
+}
+
+function parseModel(bytes: Uint8Array, entry: string): ParsedModel {
+  const out: ParsedModel = { objects: new Map(), items: [], notes: [] }
+  let object: ModelObject | null = null
+  let components = 0
+  const need = (attributes: Attributes, key: string, where: () => string): number => {
+    const v = Number(attributes[key])
+    if (attributes[key] === undefined || attributes[key] === '' || Number.isNaN(v))
+      throw damaged(
+        `"${key}" is ${attributes[key] === undefined ? 'missing' : `"${attributes[key].slice(0, 20)}"`}`,
+        where(),
+      )
+    return v
+  }
+  walkXml(bytes, entry, {
+    open(name, a, where) {
+      if (name === 'vertex') object?.points.push3(need(a, 'x', where), need(a, 'y', where), need(a, 'z', where))
+      else if (name === 'triangle') {
+        if (!object) return
+        const total = object.points.length / 3
+        const v = [need(a, 'v1', where), need(a, 'v2', where), need(a, 'v3', where)]
+        for (const i of v)
+          if (!Number.isInteger(i) || i < 0 || i >= total)
+            throw damaged(`a triangle asks for vertex ${i} of ${total}`, where())
+        object.triangles.push3(v[0], v[1], v[2])
+      } else if (name === 'object') {
+        if (!a.id) throw damaged('an object without id', where())
+        if (out.objects.size >= mostObjects) throw tooMuch('objects', mostObjects)
+        object = {
+          name: (a.name || `object ${a.id}`).slice(0, 80),
+          type: a.type ?? 'model',
+          points: new Floats(),
+          triangles: new Indices(),
+          components: [],
+        }
+        out.objects.set(a.id, object)
+      } else if (name === 'component') {
+        if (++components > mostInstances) throw tooMuch('components', mostInstances)
+        object?.components.push({ id: a.objectid, path: a['p:path'], transform: readTransform(a.transform, where()) })
+      } else if (name === 'item') {
+        if (out.items.length >= mostInstances) throw tooMuch('build items', mostInstances)
+        out.items.push({ id: a.objectid, path: a['p:path'], transform: readTransform(a.transform, where()) })
+      } else if (name === 'model') {
+        const unit = a.unit ?? 'millimeter'
+        if (!specUnits[unit]) throw damaged(`unit "${unit.slice(0, 30)}"`, where())
+        out.unit = specUnits[unit]
+      }
+    },
+    close(name) {
+      if (name === 'object') object = null
+    },
+  })
   return out
 }
 
 /** Reads 3MF (Core Specification): objects, components with their transforms, and the unit. Throws StepError `damaged-file` with the entry. */
 export function readThreeMf(bytes: Uint8Array): FileModel {
   const entries = unpack(bytes, (name) => /\.model$/i.test(name) || /^_rels\/\.rels$/i.test(name))
-  const rels = entries['_rels/.rels'] ? new TextDecoder().decode(entries['_rels/.rels']) : ''
-  const target = /<Relationship\b[^>]*3dmodel"[^>]*>/.exec(rels)?.[0].match(/Target="\/?([^"]+)"/)?.[1]
-  const root = target && entries[target] ? target : Object.keys(entries).find((n) => /\.model$/i.test(n))
+  const target = rootOf(entries.get('_rels/.rels'))
+  const root = target && entries.has(target) ? target : [...entries.keys()].find((n) => /\.model$/i.test(n))
   if (!root) throw damaged('it holds no 3D model', 'package')
   const models = new Map<string, ParsedModel>()
   const modelOf = (path: string): ParsedModel => {
     const clean = path.replace(/^\//, '')
     let m = models.get(clean)
     if (!m) {
-      if (!entries[clean]) throw damaged(`the part "${clean}" is missing`, 'package')
-      models.set(clean, (m = parseModel(entries[clean], clean)))
+      const entry = entries.get(clean)
+      if (!entry) throw damaged(`the part "${clean.slice(0, 80)}" is missing`, 'package')
+      models.set(clean, (m = parseModel(entry, clean)))
     }
     return m
   }
   const main = modelOf(root)
   const parts: FilePart[] = []
-  let triangles = 0
+  let triangles = 0,
+    places = 0
   const place = (path: string, id: string, map: Affine, name: string | null, depth: number) => {
     const object = modelOf(path).objects.get(id)
     if (!object) throw damaged(`object ${id} is asked for and missing`, path)
     if (depth > 32) throw damaged('components that hold themselves', path)
+    // A ladder of components that each hold the next one twice doubles at every rung, with nothing in it.
+    if (++places > mostInstances) throw tooMuch('placed objects', mostInstances)
     if (object.triangles.length) {
       triangles += object.triangles.length / 3
-      if (triangles > 2e7)
-        throw new StepError('too-large', 'The components of this file add up to more than 20 million triangles.')
+      if (triangles > mostTriangles) throw tooMuch('triangles, components placed again counted', mostTriangles)
       parts.push({
         name: name ?? object.name,
         mesh: transformMesh({ positions: object.points.done(), triangles: object.triangles.done() }, map),

@@ -29,6 +29,18 @@ export const corners = (m: TriMesh, t: number): [Vec3, Vec3, Vec3] => [
   vertex(m, m.triangles[3 * t + 2]),
 ]
 
+/** Bounds of the coordinates that are numbers; all zero when an axis has none. */
+function finiteBounds(p: Float32Array): Bounds {
+  const min: [number, number, number] = [Infinity, Infinity, Infinity]
+  const max: [number, number, number] = [-Infinity, -Infinity, -Infinity]
+  for (let i = 0; i < p.length; i++)
+    if (Number.isFinite(p[i])) {
+      min[i % 3] = Math.min(min[i % 3], p[i])
+      max[i % 3] = Math.max(max[i % 3], p[i])
+    }
+  return [0, 1, 2].every((k) => min[k] <= max[k]) ? { min, max } : { min: [0, 0, 0], max: [0, 0, 0] }
+}
+
 /** Box of the vertices that triangles use (all vertices when there is no triangle); zeros for an empty mesh. */
 export function meshBounds({ positions: p, triangles }: TriMesh): Bounds {
   let x0 = Infinity,
@@ -51,7 +63,7 @@ export function meshBounds({ positions: p, triangles }: TriMesh): Bounds {
     if (z < z0) z0 = z
     if (z > z1) z1 = z
   }
-  if (!(x0 <= x1)) return { min: [0, 0, 0], max: [0, 0, 0] }
+  if (![x0, y0, z0, x1, y1, z1].every(Number.isFinite)) return finiteBounds(p)
   return { min: [x0, y0, z0], max: [x1, y1, z1] }
 }
 

@@ -73,7 +73,12 @@ type Extra = Partial<Omit<FieldInfo, 'field' | 'label'>>
 const info = (field: FieldInfo['field'], label: string, extra: Extra = {}): FieldInfo => ({ field, label, ...extra })
 const finite = z.number().finite()
 
-const bodyName = z.string().trim().min(1, 'needs a body name').max(80)
+const bodyName = z
+  .string()
+  .trim()
+  .min(1, 'needs a body name')
+  .max(80)
+  .refine((n) => n !== '__proto__' && !/[\u0000-\u001f\u007f]/.test(n), 'is no name a body can have')
 
 /** Which bodies fit: any, kinds by name, or whatever has a capability. */
 export type Fitting = 'any' | string | readonly string[] | { can: Capability }

@@ -104,6 +104,30 @@ export function freeName(names: ReadonlySet<string>, name: string): string {
   return name
 }
 
+/** A name as a body may carry it: no control characters, not the one name that objects of the language keep for themselves. */
+export const bodyName = (wanted: string): string => {
+  const name = wanted.replace(/[\u0000-\u001f\u007f]/g, ' ').trim().slice(0, 80)
+  return name === '__proto__' ? 'proto' : name || 'body'
+}
+
+/** Gives free names one after the other: a name that is taken gets the next number. Takes the same time for each, however many are alike. */
+export function namer(taken: ReadonlySet<string>): (wanted: string) => string {
+  const used = new Set(taken)
+  const next = new Map<string, number>()
+  return (wanted) => {
+    const plain = bodyName(wanted)
+    let name = plain
+    if (used.has(name)) {
+      let i = next.get(plain) ?? 2
+      while (used.has(`${plain} ${i}`)) i++
+      next.set(plain, i + 1)
+      name = `${plain} ${i}`
+    }
+    used.add(name)
+    return name
+  }
+}
+
 const seenSound = new WeakSet<object>()
 
 /** Refuses a body with coordinates that are no numbers. */

@@ -25,9 +25,7 @@ export async function settleCrashed(db: Db): Promise<void> {
       .where(and(inArray(runs.id, ids), inArray(runs.state, ['waiting', 'running'])))
     for (const run of lost) await finishRun(db, run, 'failed', withFault(run.recipe, run.steps, words))
   }
-  await db.execute(
-    sql`select graphile_worker.complete_jobs(${sql.param(given.map((r) => r.id))}::bigint[])`,
-  )
+  await db.execute(sql`select graphile_worker.complete_jobs(${sql.param(given.map((r) => r.id))}::bigint[])`)
 }
 
 /** Whether somebody still waits for a run. */

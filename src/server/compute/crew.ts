@@ -39,6 +39,8 @@ export interface CrewOptions<Task, Message> {
   readonly size: number
   /** Bytes a member may hold in memory. */
   readonly memory: number
+  /** Further options of Node for a member. */
+  readonly execArgv?: readonly string[]
   hear(task: Task, message: Message): void
 }
 
@@ -109,6 +111,11 @@ export class Crew<Task, Result, Message> {
     if (member) this.kill(member, new Ended('crashed', 'replaced'))
   }
 
+  /** Ends all members that work on nothing; others take their places. */
+  retireAll(): void {
+    for (const m of this.members) if (!m.pending) this.kill(m, new Ended('crashed', 'replaced'))
+  }
+
   get pids(): number[] {
     return [...this.members].flatMap((m) => m.child.pid ?? [])
   }
@@ -117,7 +124,7 @@ export class Crew<Task, Result, Message> {
     const { file, memory } = this.options
     const heap = Math.max(256, Math.round((0.9 * memory) / 2 ** 20))
     const child = fork(file, {
-      execArgv: ['--enable-source-maps', `--max-old-space-size=${heap}`],
+      execArgv: ['--enable-source-maps', `--max-old-space-size=${heap}`, ...(this.options.execArgv ?? [])],
       serialization: 'json',
       stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     })

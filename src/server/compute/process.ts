@@ -173,7 +173,13 @@ async function takePlace(): Promise<void> {
     (w) => !mine.includes(w.id),
   )
   await forceUnlock(gone.map((w) => w.id))
-  if (gone.length) await db.delete(workers).where(inArray(workers.id, gone.map((w) => w.id)))
+  if (gone.length)
+    await db.delete(workers).where(
+      inArray(
+        workers.id,
+        gone.map((w) => w.id),
+      ),
+    )
 }
 
 /** Says "alive", and frees what processes held that have not said so for a while. */

@@ -24,7 +24,13 @@ async function addJob(
   db: Tx,
   task: string,
   payload: object,
-  { key, queue = null, priority = 0, attempts = mostAttempts, after = 0 }: {
+  {
+    key,
+    queue = null,
+    priority = 0,
+    attempts = mostAttempts,
+    after = 0,
+  }: {
     key: string
     queue?: string | null
     priority?: number

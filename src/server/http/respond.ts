@@ -87,7 +87,10 @@ export async function readJson<Z extends z.ZodType>(request: Request, schema: Z)
     throw new StepError('bad-request', 'The request is not JSON.')
   }
   if (unkeepable.test(text) && hasUnkeepable(value))
-    throw new StepError('bad-request', 'The request holds characters that cannot be kept (NUL, or half a surrogate pair).')
+    throw new StepError(
+      'bad-request',
+      'The request holds characters that cannot be kept (NUL, or half a surrogate pair).',
+    )
   const parsed = schema.safeParse(value)
   if (!parsed.success) throw new StepError('bad-request', `The request is not right: ${sayIssues(parsed.error)}.`)
   return parsed.data

@@ -197,9 +197,9 @@ export async function addFile(db: Db, job: string, name: string, hash: string, s
   return db.transaction(async (tx) => {
     if (!(await lockJob(tx, job))) throw notFound()
     const have = new Map(
-      (
-        await tx.select({ name: jobFiles.name, hash: jobFiles.hash }).from(jobFiles).where(eq(jobFiles.job, job))
-      ).map((f) => [f.name, f.hash]),
+      (await tx.select({ name: jobFiles.name, hash: jobFiles.hash }).from(jobFiles).where(eq(jobFiles.job, job))).map(
+        (f) => [f.name, f.hash],
+      ),
     )
     let free = name
     const dot = name.lastIndexOf('.')

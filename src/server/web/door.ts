@@ -44,7 +44,7 @@ export function refusal(request: IncomingMessage, names: ReadonlySet<string>): R
 /** Headers of every answer. */
 export const everywhere: Record<string, string> = {
   'x-content-type-options': 'nosniff',
-  'referrer-policy': 'no-referrer',
+  'referrer-policy': 'same-origin', // with none at all, browsers send forms with `Origin: null`
   'x-frame-options': 'DENY',
   'cross-origin-opener-policy': 'same-origin',
   'cross-origin-resource-policy': 'same-origin',
@@ -67,7 +67,8 @@ const policy = (script: string) =>
   ].join('; ')
 
 /** Content-Security-Policy of a page: its own scripts by their nonce, and WebAssembly. */
-export const pagePolicy = (nonce: string): string => policy(`'self' 'nonce-${nonce}' 'strict-dynamic' 'wasm-unsafe-eval'`)
+export const pagePolicy = (nonce: string): string =>
+  policy(`'self' 'nonce-${nonce}' 'strict-dynamic' 'wasm-unsafe-eval'`)
 /** Of a script file: it rules what a worker made of it may do. The kernels' glue code makes small functions from text. */
 export const scriptPolicy = policy("'self' 'unsafe-eval' 'wasm-unsafe-eval'")
 /** Of data: nothing may run, wherever it is opened. */

@@ -41,7 +41,9 @@ export class Login {
       .find((c) => c.startsWith(`${cookieName}=`))
       ?.slice(cookieName.length + 1)
     const [until, sign] = (value ?? '').split('.')
-    return Number(until) > Date.now() / 1000 && !!sign && equal(Buffer.from(sign), Buffer.from(this.sign(Number(until))))
+    return (
+      Number(until) > Date.now() / 1000 && !!sign && equal(Buffer.from(sign), Buffer.from(this.sign(Number(until))))
+    )
   }
 
   /** Tries a phrase from an address. A cookie to set, or why not: `wrong`, or the seconds to wait. */

@@ -89,7 +89,11 @@ async function main(): Promise<void> {
     serve(request, response).catch((error: unknown) => {
       console.error(error)
       if (!response.headersSent)
-        answer(response, 500, { code: 'unexpected', message: 'Something went wrong on the server.', tryThis: 'Try again.' })
+        answer(response, 500, {
+          code: 'unexpected',
+          message: 'Something went wrong on the server.',
+          tryThis: 'Try again.',
+        })
       else response.destroy()
     })
   }

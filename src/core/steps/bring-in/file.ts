@@ -3,9 +3,11 @@ import { meshBody } from '@/core/bodies/body'
 import type { Body, SourceTags } from '@/core/bodies/body'
 import { choice, fileRef, newBody } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
-import { defineStep, freeName } from '@/core/step/step'
+import { defineStep, freeName, namer } from '@/core/step/step'
 import { many, plural, sizeText } from '@/core/base/say'
-import { detectFormat, readMeshFile } from '@/core/formats/read'
+import { detectFormat } from '@/core/formats/detect'
+import { readMeshFile } from '@/core/formats/read'
+import { tooMuch } from '@/core/formats/limits'
 import { unitNames, unitsInMm, type Unit } from '@/core/formats/units'
 import { readStep } from '@/core/kernels/exact/step-file'
 import { scaling } from '@/core/math/affine'
@@ -23,14 +25,19 @@ function weldIfOpen(mesh: TriMesh): { mesh: TriMesh; joined: number } {
   return welded.joined && buildTopology(welded.mesh).openEdges < open ? welded : { mesh, joined: 0 }
 }
 
+/** Bodies that one file may bring on to the bench, each apart. */
+const mostBodies = 1000
+
 export const bringInFile = defineStep({
   kind: 'bring-in/file',
-  version: 1,
+  version: 2,
   title: 'Open files',
   order: 10,
   past: 'Brought in',
   facts: shown('triangles', 'vertices', 'size', 'joined'),
   namesItself: true,
+  // Several times what an honest file of the size takes on a slow machine.
+  patience: (bytes) => 30_000 + (4000 * bytes) / 2 ** 20,
   summary: 'Brings a mesh or STEP file on to the bench in a chosen unit.',
   settings: z.object({
     file: fileRef(),
@@ -98,13 +105,9 @@ export const bringInFile = defineStep({
       return w.mesh
     }
     if (apart) {
-      const used = new Set(names)
-      for (const p of placed) {
-        let name = p.name
-        for (let i = 2; used.has(name); i++) name = `${p.name} ${i}`
-        used.add(name)
-        bodies[name] = meshBody(fresh(p.mesh))
-      }
+      if (placed.length > mostBodies) throw tooMuch('bodies', mostBodies)
+      const name = namer(names)
+      for (const p of placed) bodies[name(p.name)] = meshBody(fresh(p.mesh))
     } else {
       const mesh = fresh(concatMeshes(placed.map((p) => p.mesh)))
       const tags: SourceTags | undefined =
