@@ -45,7 +45,7 @@ const ending: Record<Format, string> = {
 
 /** Reads as the bench does; gives the number of triangles, faces or steps. Throws what the reader throws. */
 async function read(bytes: Uint8Array, name: string, format?: Format): Promise<number> {
-  if (format === 'body') return Object.keys(factsOf(decodeBody(bytes)).figures).length
+  if (format === 'body' || name.endsWith('.body')) return Object.keys(factsOf(decodeBody(bytes)).figures).length
   if (format === 'recipe') {
     let value: unknown
     try {

@@ -183,7 +183,7 @@ export const hostile: readonly Hostile[] = [
     name: 'ASCII STL of 30 000 solids',
     file: 'a.stl',
     bytes: () => text(times(30_000, () => 'solid a\nendsolid a')),
-    gives: /more than 20.?000 solids|no triangles|empty/,
+    gives: 0,
   },
   {
     name: 'corners at no numbers',

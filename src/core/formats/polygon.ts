@@ -2,8 +2,11 @@
 import earcut from 'earcut'
 import { cross, frame, normalize, sub, dot, length, type Vec3 } from '@/core/math/vec'
 
-/** Steps that the cutting of one file's faces with many corners may take: it grows with the square of the corners. */
-const patience = 2e9
+/**
+ * Steps of about 10 ns that the cutting of one file's faces with many corners may take: it grows with the square of the corners, and with the
+ * cube where points repeat (measured on the library).
+ */
+const patience = 4e8
 /** Faces with fewer corners are not counted. */
 const fewCorners = 64
 
@@ -12,9 +15,11 @@ export class Knife {
   private left = patience
   private fans = 0
   /** Whether a face of so many corners may still be cut with care; else it is cut as a fan, and noted. */
-  may(corners: number): boolean {
-    if (corners < fewCorners) return true
-    this.left -= corners * corners
+  may(points: readonly Vec3[]): boolean {
+    const n = points.length
+    if (n < fewCorners) return true
+    const repeated = n - new Set(points.map(String)).size
+    this.left -= n * n + (repeated * repeated * n) / 25
     if (this.left >= 0) return true
     this.fans++
     return false
@@ -41,7 +46,7 @@ export function cutPolygon(knife: Knife, points: readonly Vec3[]): number[] {
     ]
   }
   const fan = Array.from({ length: n - 2 }, (_, i) => [0, i + 1, i + 2]).flat()
-  if (length(normal) === 0 || !knife.may(n) || !points.every((p) => p.every(Number.isFinite))) return fan
+  if (length(normal) === 0 || !knife.may(points) || !points.every((p) => p.every(Number.isFinite))) return fan
   const unit = normalize(normal)
   if (n === 4) {
     const facing = (a: Vec3, b: Vec3, c: Vec3) => dot(cross(sub(b, a), sub(c, a)), unit)

@@ -1,0 +1,35 @@
+/** The readers against damaged files for a minute, and against the kept set of hostile ones; each in a process that can be ended. */
+import { describe, expect, it } from '@jest/globals'
+import { spawnSync } from 'node:child_process'
+import { hostile } from '../fuzz/hostile'
+import { formats } from '../fuzz/samples'
+
+interface Report {
+  ok: boolean
+  hostile?: { name: string; ok: boolean; said: string; ms: number; mb: number }[]
+  [format: string]: unknown
+}
+
+function fuzz(...args: string[]): Report {
+  const done = spawnSync(process.execPath, ['.build/fuzz.mjs', ...args], { encoding: 'utf8', maxBuffer: 1 << 26 })
+  return JSON.parse(done.stdout) as Report
+}
+
+describe('readers', () => {
+  it('read or refuse every hostile file within 5 s and 10 times its size + 200 MB', () => {
+    const report = fuzz('hostile')
+    expect(report.hostile).toHaveLength(hostile.length)
+    expect(report.hostile!.filter((h) => !h.ok)).toEqual([])
+  }, 300_000)
+  it('give a result or a sentence for damaged files of every format', () => {
+    // The same files at every run: what is found once is found again.
+    const report = fuzz('--minutes', '0.8', '--seed', '7', ...formats)
+    for (const f of formats) {
+      const counts = report[f] as { files: number; read: number; refused: number; faults: unknown[] }
+      expect({ format: f, faults: counts.faults }).toEqual({ format: f, faults: [] })
+      expect(counts.files).toBeGreaterThan(f === 'step' ? 20 : 200)
+      expect(counts.read + counts.refused).toBeGreaterThan(0)
+    }
+    expect(report.ok).toBe(true)
+  }, 300_000)
+})
