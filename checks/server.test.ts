@@ -13,6 +13,7 @@ import {
   addFile,
   createJob,
   deleteJob,
+  ensureRun,
   fileHashOf,
   jobState,
   listJobs,
@@ -22,8 +23,11 @@ import {
 } from '@/server/store/jobs'
 import { prune } from '@/server/store/prune'
 import { DatabaseStore } from '@/server/store/results'
+import { settleCrashed, stillWanted } from '@/server/compute/crashed'
+import { cancelChannel, requestCheckUp, requestRun, runKey } from '@/server/compute/queue'
 import { runs } from '@/server/db/schema'
-import { sql } from 'drizzle-orm'
+import { eq, sql } from 'drizzle-orm'
+import { Client } from 'pg'
 import { testCluster, type TestCluster } from '@/testing/cluster'
 import { sphere } from '@/testing/shapes'
 
@@ -75,6 +79,96 @@ describe('history', () => {
   })
 })
 
+describe('changes and their runs', () => {
+  const queued = async (run: string) =>
+    (await db.execute(sql`select attempts, max_attempts from graphile_worker.jobs where key = ${runKey(run)}`)).rows
+  const stateOf = async (run: string) => (await db.select().from(runs).where(eq(runs.id, run)))[0]
+
+  it('undo asked for many times at once answers in order', async () => {
+    const job = await createJob(db, 'many undos')
+    let base = job.revision
+    for (let i = 1; i <= 12; i++) base = (await revise(db, job.id, base, recipe(block('a', i)), `r${i}`)).revision
+    const all = await Promise.all(Array.from({ length: 12 }, () => travel(db, job.id, 'undo')))
+    expect(all.map((t) => t.recipe.steps[0]?.set.size?.[0 as never] ?? 0).sort((a, b) => a - b)).toEqual(
+      Array.from({ length: 12 }, (_, i) => i),
+    )
+  })
+  it('come together or not at all', async () => {
+    const job = await createJob(db, 'one transaction')
+    await db.execute(sql`alter function graphile_worker.add_job rename to add_job_away`)
+    try {
+      await expect(revise(db, job.id, job.revision, recipe(block('a', 1)), 'lost')).rejects.toThrow()
+    } finally {
+      await db.execute(sql`alter function graphile_worker.add_job_away rename to add_job`)
+    }
+    expect((await jobState(db, job.id)).revision).toBe(job.revision)
+    const made = await revise(db, job.id, job.revision, recipe(block('a', 1)), 'kept')
+    expect(await queued(made.run)).toHaveLength(1)
+    expect((await jobState(db, job.id)).run).toMatchObject({ id: made.run, state: 'waiting' })
+  })
+  it('a head without a run gets one when it is looked at, and a run that is in no queue goes back to it', async () => {
+    const job = await createJob(db, 'no run', recipe(block('a', 1)))
+    expect((await jobState(db, job.id)).run).toBeNull()
+    await ensureRun(db, job.id)
+    const { run } = await jobState(db, job.id)
+    expect(await queued(run!.id)).toHaveLength(1)
+    await db.execute(sql`select graphile_worker.remove_job(${runKey(run!.id)})`)
+    await Promise.all([ensureRun(db, job.id), ensureRun(db, job.id)])
+    expect((await jobState(db, job.id)).run!.id).toBe(run!.id)
+    expect(await queued(run!.id)).toHaveLength(1)
+  })
+  it('deleting a job ends its runs and takes them from the queue', async () => {
+    const job = await createJob(db, 'deleted', recipe(block('a', 1)), { run: true })
+    const ghost = await requestRun(db, job.id, recipe(block('g', 1)), { ghost: true })
+    const run = (await jobState(db, job.id)).run!.id
+    const heard: string[] = []
+    const client = new Client({ connectionString: cluster.url })
+    await client.connect()
+    await client.query(`listen ${cancelChannel}`)
+    client.on('notification', (n) => heard.push(n.payload ?? ''))
+    await deleteJob(db, job.id)
+    await client.query('select 1')
+    await client.end()
+    expect(heard.sort()).toEqual([run, ghost].sort())
+    expect([await queued(run), await queued(ghost), await stillWanted(db, run)]).toEqual([[], [], false])
+  })
+  it('a run whose process ended each time it was tried fails, at the step that was under way', async () => {
+    const job = await createJob(db, 'crash', recipe(block('a', 1), block('b', 2)), { run: true })
+    const run = (await jobState(db, job.id)).run!.id
+    const first = (
+      await evaluate(recipe(block('a', 1)), {
+        fileHash: () => Promise.resolve(null),
+        store: new DatabaseStore(db),
+        work: quiet,
+      })
+    ).steps
+    await db.update(runs).set({ state: 'running', steps: first }).where(eq(runs.id, run))
+    await settleCrashed(db)
+    expect((await stateOf(run)).state).toBe('running') // it may still be tried
+    await db.execute(sql`update graphile_worker._private_jobs set attempts = max_attempts where key = ${runKey(run)}`)
+    await settleCrashed(db)
+    const now = await stateOf(run)
+    expect([now.state, now.steps.length, now.steps[1].id, now.steps[1].error?.code]).toEqual([
+      'failed',
+      2,
+      'b',
+      'crashed',
+    ])
+    expect(await queued(run)).toEqual([])
+  })
+  it('a queue entry that failed for good does not stay', async () => {
+    await requestCheckUp(db, 'e'.repeat(64), (await createJob(db, 'q')).id)
+    await db.execute(
+      sql`update graphile_worker._private_jobs set attempts = max_attempts where key = ${'check-up:' + 'e'.repeat(64)}`,
+    )
+    await settleCrashed(db)
+    expect((await db.execute(sql`select 1 from graphile_worker.jobs where attempts >= max_attempts`)).rows).toEqual([])
+  })
+  it('what is answered is on the disk: commits wait for it', async () => {
+    expect((await db.execute(sql`show synchronous_commit`)).rows).toEqual([{ synchronous_commit: 'on' }])
+  })
+})
+
 describe('bytes', () => {
   it('come back whole from parts of 4 MB, once however often they are stored', async () => {
     const rng = random(2)
@@ -105,6 +199,13 @@ describe('bytes', () => {
       expect(await fileHashOf(db, job.id, text === 'two' ? 'a 2.stl' : 'a.stl')).toBe(hash)
     }
     expect(await fileHashOf(db, job.id, 'none.stl')).toBeNull()
+  })
+  it('uploads of one name at once are each told a name that holds their bytes', async () => {
+    const job = await createJob(db, 'upload race')
+    const hashes = Array.from({ length: 40 }, (_, i) => String(i % 20).padStart(64, '0'))
+    const names = await Promise.all(hashes.map((h) => addFile(db, job.id, 'part.stl', h, 5)))
+    for (const [i, name] of names.entries()) expect(await fileHashOf(db, job.id, name)).toBe(hashes[i])
+    expect(new Set(names).size).toBe(20)
   })
   it('a body is kept with its summary', async () => {
     const bytes = encodeBody(meshBody(sphere(10, 3)))
@@ -180,7 +281,7 @@ describe('pruning', () => {
     // Undo finds its bodies, with their facts; and nothing has to be computed again.
     await travel(db, job.id, 'undo')
     const state = await jobState(db, job.id)
-    expect(state.summaries[first]).toMatchObject({ kind: 'solid', sound: true })
+    expect((await summariesOf(db, [first]))[first]).toMatchObject({ kind: 'solid', sound: true })
     const again = await evaluate(state.recipe, { fileHash: () => Promise.resolve(null), store, work: quiet })
     expect(again.steps.every((s) => s.cached)).toBe(true)
     // With the job everything of it goes.

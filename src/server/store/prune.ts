@@ -33,7 +33,8 @@ export async function prune(db: Db, older?: string): Promise<Pruned> {
       delete from runs r where r.state in ('done', 'failed', 'stopped') and (
         (r.ghost and r.created < now() - ${g}::interval) or
         (not r.ghost and r.created < now() - ${a}::interval and exists (
-          select 1 from runs n where n.job = r.job and n.revision = r.revision and not n.ghost and n.created > r.created)))`)
+          select 1 from runs n where n.job = r.job and n.revision = r.revision and not n.ghost and n.created > r.created
+            and n.state in ('done', 'failed'))))`)
     // Results that no run stands on.
     const oldResults = await tx.execute(sql`
       delete from results where created < now() - ${a}::interval and key not in (
