@@ -100,11 +100,16 @@ it(
       await pause(rng.next() * 400)
       const parts = Object.entries(bench.pids())
       const below = children()
-      const kinds: [string, number][] = [...parts, ...below.map((pid): [string, number] => ['child', pid])]
-      const [name, pid] = kinds[Math.floor(rng.next() * kinds.length)]
+      // Each kind of process as often as the others.
+      const kinds = ['database', 'web', 'compute', 'child']
+      const kind = kinds[Math.floor(rng.next() * kinds.length)]
+      const those = kind === 'child' ? below : parts.flatMap(([n, pid]) => (n.startsWith(kind) ? [pid] : []))
+      const pid = those[Math.floor(rng.next() * those.length)]
       try {
-        process.kill(pid, 'SIGKILL')
-        count.kills[name] = (count.kills[name] ?? 0) + 1
+        if (pid !== undefined) {
+          process.kill(pid, 'SIGKILL')
+          count.kills[kind] = (count.kills[kind] ?? 0) + 1
+        }
       } catch {
         // It had just ended by itself.
       }

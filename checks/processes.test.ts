@@ -92,6 +92,7 @@ describe('a start that is stopped', () => {
     const data = folder('stopped')
     const port = await freePort()
     let cluster = ''
+    const before = readdirSync(tmpdir())
     for (const [i, wait] of [150, 400, 800, 1500, 3000].entries()) {
       const run = start(data, port)
       await Promise.race([new Promise((r) => setTimeout(r, wait)), run.ended])
@@ -114,6 +115,7 @@ describe('a start that is stopped', () => {
     await nobodyWorksFor(data)
     // The database, its password and the logs are inside, and nothing else is anywhere.
     expect(readdirSync(data).sort()).toEqual(['lock', 'logs', 'postgres'])
+    expect(readdirSync(tmpdir()).filter((n) => n.startsWith('gb-') && !before.includes(n))).toEqual([])
   }, 240_000)
 })
 

@@ -41,8 +41,7 @@ function caller(data) {
   const as = ['--reuid=postgres', '--regid=postgres', '--clear-groups']
   const right = ['--inh-caps', '+dac_override', '--ambient-caps', '+dac_override']
   // By what happens and not by the mode bits, which do not know of the right.
-  const can = (extra) =>
-    spawnSync('setpriv', [...as, ...extra, 'stat', `${data}/.`], { stdio: 'ignore' }).status === 0
+  const can = (extra) => spawnSync('setpriv', [...as, ...extra, 'stat', `${data}/.`], { stdio: 'ignore' }).status === 0
   const extra = can([]) ? [] : right
   if (extra.length && !can(extra))
     throw new Problem(

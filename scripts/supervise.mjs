@@ -4,10 +4,10 @@ import path from 'node:path'
 import { createStream } from 'rotating-file-stream'
 import { say } from './setup.mjs'
 
-/** Waits between two starts of the same part, ms: the first, and the longest. A part that ran for a minute starts afresh. */
+/** Waits between two starts of the same part, ms: the first, and the longest. A part that ran for a while starts afresh. */
 const firstWait = 300,
   longestWait = 20_000,
-  steady = 60_000
+  steady = 8000
 
 /** How a part is asked to end, and how long it is waited for, ms. */
 const patience = 8000

@@ -17,4 +17,5 @@ export const isTrap = (error: unknown): boolean =>
   error instanceof WebAssembly.RuntimeError ||
   error instanceof RangeError ||
   typeof error === 'number' ||
-  (error instanceof Error && /Aborted\(|out of memory|bad_alloc|memory access|table index|unreachable/i.test(error.message))
+  (error instanceof Error &&
+    /Aborted\(|out of memory|bad_alloc|memory access|table index|unreachable/i.test(error.message))

@@ -200,6 +200,8 @@ async function beat(): Promise<void> {
 }
 
 function main(): void {
+  // A promise nobody waited for, of a connection that went: what it was part of is tried again by the queue.
+  process.on('unhandledRejection', (error) => console.error('unhandled:', error))
   // What was missed while not listening is found by looking.
   void listenFor(cancelChannel, cancel, () => void stopUnwanted().catch(() => {}))
   const quietLogger = new Logger(() => (level, message) => {
