@@ -5,11 +5,13 @@ import { databaseUrl } from './client'
 /**
  * @param hear called with the payload of each notification
  * @param joined called each time the connection stands: what was missed before is not told again
+ * @param left called each time it was lost, or could not be made
  */
 export async function listenFor(
   channel: string,
   hear: (payload: string) => void,
   joined: () => void = () => {},
+  left: () => void = () => {},
 ): Promise<never> {
   for (;;) {
     const client = new Client({ connectionString: databaseUrl() })
@@ -25,6 +27,7 @@ export async function listenFor(
     } catch {
       // The server is away; try again below.
     }
+    left()
     await client.end().catch(() => {})
     await new Promise((r) => setTimeout(r, 1000))
   }

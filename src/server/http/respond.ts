@@ -15,6 +15,13 @@ const statusOf: Record<string, number> = {
   'bad-settings': 400,
 }
 
+/** Carries for how many seconds an answer may be kept by the web server when nothing changes meanwhile. */
+export const keepHeader = 'x-keep-seconds'
+
+/** An answer that may be kept. */
+export const keepFor = (seconds: number, value: object): Response =>
+  Response.json(value, { headers: { [keepHeader]: String(seconds) } })
+
 /** Runs a handler; a failure becomes a sentence with a fitting status. Writes must come from our own pages. */
 export async function respond(request: Request, work: () => Promise<Response | object | null>): Promise<Response> {
   try {

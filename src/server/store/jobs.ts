@@ -54,6 +54,7 @@ export async function createJob(
       .returning({ id: revisions.id })
     await tx.update(jobs).set({ head: revision.id }).where(eq(jobs.id, job.id))
     if (run && kept.steps.length) await startRun(tx, job.id, kept, { revision: revision.id })
+    await tell(tx, job.id, { type: 'job' })
     return { id: job.id, revision: revision.id }
   })
 }
@@ -208,6 +209,7 @@ export async function addFile(db: Db, job: string, name: string, hash: string, s
     if (have.has(free)) return free
     if (have.size >= mostFiles) throw new StepError('too-large', `A job holds at most ${mostFiles} files.`)
     await tx.insert(jobFiles).values({ job, name: free, hash, size })
+    await tell(tx, job, { type: 'job' })
     return free
   })
 }

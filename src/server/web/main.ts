@@ -6,6 +6,8 @@ import { createServer as createTlsServer } from 'node:https'
 import path from 'node:path'
 import next from 'next'
 import { dataPolicy, everywhere, ownNames, pagePolicy, refusal, scriptPolicy } from './door'
+import { watchAll } from '@/server/http/events'
+import { ReplyCache } from './reply-cache'
 import { Login, type KeptPhrase } from './login'
 
 const host = process.env.GLUE_BENCH_HOST ?? '127.0.0.1'
@@ -58,6 +60,16 @@ async function main(): Promise<void> {
   const app = next({ dev: false, dir: path.resolve(import.meta.dirname, '..'), hostname: host, port })
   await app.prepare()
   const handle = app.getRequestHandler()
+  const replies = new ReplyCache()
+  watchAll({
+    event(job, e) {
+      if (e.type !== 'progress' && !('ghost' in e && e.ghost)) replies.changed(job)
+    },
+    connected(now) {
+      replies.on = now
+      replies.changed()
+    },
+  })
 
   async function serve(request: IncomingMessage, response: ServerResponse): Promise<void> {
     for (const [k, v] of Object.entries(everywhere)) response.setHeader(k, v)
@@ -82,7 +94,7 @@ async function main(): Promise<void> {
         return void response.writeHead(303, { location: '/login' }).end()
       }
     }
-    await handle(request, response)
+    if (!replies.answer(request, response)) await handle(request, response)
   }
 
   const listener = (request: IncomingMessage, response: ServerResponse) => {

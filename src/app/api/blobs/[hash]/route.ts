@@ -1,6 +1,6 @@
 import { StepError } from '@/core/base/step-error'
 import { database } from '@/server/db/client'
-import { requireHash, respond } from '@/server/http/respond'
+import { keepHeader, requireHash, respond } from '@/server/http/respond'
 import { blobParts, blobSize } from '@/server/store/blobs'
 
 /** Bytes by content hash: the same for ever, so every cache may keep them. `?name=` makes it a download. */
@@ -25,8 +25,8 @@ export const GET = (request: Request, { params }: { params: Promise<{ hash: stri
       headers: {
         'content-type': type,
         'content-length': String(size),
-        'cache-control': 'public, max-age=31536000, immutable',
-        'x-content-type-options': 'nosniff',
+        'cache-control': 'private, max-age=31536000, immutable',
+        [keepHeader]: '3600',
         ...(name ? { 'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}` } : {}),
       },
     })

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { database } from '@/server/db/client'
-import { readJson, requireId, respond } from '@/server/http/respond'
+import { keepFor, readJson, requireId, respond } from '@/server/http/respond'
 import { deleteJob, ensureRun, jobState, renameJob } from '@/server/store/jobs'
 
 type Params = { params: Promise<{ id: string }> }
@@ -11,7 +11,10 @@ export const GET = (request: Request, { params }: Params) =>
     const id = requireId((await params).id)
     const { db } = database()
     await ensureRun(db, id)
-    return jobState(db, id)
+    const state = await jobState(db, id)
+    // One that should be under way is looked after again soon.
+    const open = state.run?.state === 'waiting' || state.run?.state === 'running'
+    return keepFor(open ? 2 : 60, state)
   })
 export const PATCH = (request: Request, { params }: Params) =>
   respond(request, async () => {
