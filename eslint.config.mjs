@@ -97,7 +97,7 @@ export default tseslint.config(
     ['src/server/**'],
     [...kernels, ...screens, '@/bench/*', '@/app/*', '@/cli/*'],
     'The server knows the core only.',
-    ['**/*.test.ts'],
+    ['**/*.test.ts', 'src/server/web/main.ts'], // the one that starts the framework
   ),
   wall(
     ['src/demo/**'],

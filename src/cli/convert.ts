@@ -6,6 +6,7 @@ import { evaluate, MemoryStore, type Evaluation } from '@/core/recipe/evaluate'
 import { parseRecipe, type Recipe } from '@/core/recipe/recipe'
 import { StepError } from '@/core/base/step-error'
 import { quiet } from '@/core/base/work'
+import { within } from './watch'
 
 /** Brings one file in under the name "body". */
 export async function bringIn(
@@ -29,7 +30,7 @@ export async function bringIn(
     ],
   })
   const run = async (r: Recipe) => {
-    const result = await evaluate(r, { fileHash: () => Promise.resolve(hash), store, work: quiet })
+    const result = await evaluate(r, { fileHash: () => Promise.resolve(hash), store, work: quiet, within })
     const failed = result.steps.find((s) => !s.ok)
     if (failed?.error) throw new StepError(failed.error.code, failed.error.message, { tryThis: failed.error.tryThis })
     return result

@@ -1,12 +1,15 @@
 /** The headless verbs. Only JSON goes to standard output; what a person reads goes to standard error. */
 import { mkdir, writeFile } from 'node:fs/promises'
 import path from 'node:path'
+import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
+import { isMainThread } from 'node:worker_threads'
 import { reportError, StepError } from '@/core/base/step-error'
 import { checkupFile } from './checkup'
 import { convertFile } from './convert'
 import { runRecipe } from './run'
 import { listSteps, listStepsJson, stepsPage } from './steps'
+import { watchOver } from './watch'
 
 const usage = `usage:
   glue-bench run R.json [--in NAME=FILE]... [--out DIR] [--report FILE]
@@ -20,6 +23,9 @@ const usage = `usage:
 const print = (value: unknown) => process.stdout.write(`${JSON.stringify(value, null, 2)}\n`)
 
 class Usage extends Error {}
+
+/** Verbs that read files of others, which may send a reader in circles. */
+const watched = new Set(['run', 'checkup', 'convert'])
 
 async function main(verb: string, args: string[]): Promise<number> {
   switch (verb) {
@@ -83,29 +89,35 @@ async function main(verb: string, args: string[]): Promise<number> {
 }
 
 const [verb = '', ...args] = process.argv.slice(2) // the wrapper hands its own arguments on
-main(verb, args).then(
-  (code) => {
-    process.exitCode = code
-  },
-  (error: unknown) => {
-    if (
-      error instanceof Usage ||
-      (error instanceof TypeError && 'code' in error && String(error.code).startsWith('ERR_PARSE_ARGS'))
-    ) {
-      process.stderr.write(`${error.message}\n${usage}`)
-      process.exitCode = 2
-      return
-    }
-    const missing = error instanceof Error && 'code' in error && error.code === 'ENOENT' && 'path' in error
-    const report = missing
-      ? { code: 'no-file', message: `There is no file "${String(error.path)}".` }
-      : reportError(
-          error instanceof SyntaxError
-            ? new StepError('bad-recipe', `The recipe is not JSON: ${error.message}.`)
-            : error,
-        )
+if (isMainThread && watched.has(verb))
+  watchOver(fileURLToPath(import.meta.url), (report) => {
     print({ ok: false, error: report })
     process.stderr.write(`${report.message}\n`)
-    process.exitCode = 1
-  },
-)
+  })
+else
+  main(verb, args).then(
+    (code) => {
+      process.exitCode = code
+    },
+    (error: unknown) => {
+      if (
+        error instanceof Usage ||
+        (error instanceof TypeError && 'code' in error && String(error.code).startsWith('ERR_PARSE_ARGS'))
+      ) {
+        process.stderr.write(`${error.message}\n${usage}`)
+        process.exitCode = 2
+        return
+      }
+      const missing = error instanceof Error && 'code' in error && error.code === 'ENOENT' && 'path' in error
+      const report = missing
+        ? { code: 'no-file', message: `There is no file "${String(error.path)}".` }
+        : reportError(
+            error instanceof SyntaxError
+              ? new StepError('bad-recipe', `The recipe is not JSON: ${error.message}.`)
+              : error,
+          )
+      print({ ok: false, error: report })
+      process.stderr.write(`${report.message}\n`)
+      process.exitCode = 1
+    },
+  )

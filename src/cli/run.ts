@@ -8,6 +8,7 @@ import { parseRecipe } from '@/core/recipe/recipe'
 import type { Facts } from '@/core/step/step'
 import { StepError, type ErrorReport } from '@/core/base/step-error'
 import { quiet } from '@/core/base/work'
+import { within } from './watch'
 
 export interface RunReport {
   ok: boolean
@@ -50,7 +51,7 @@ export async function runRecipe(
     }
     return hashes.get(name) ?? null
   }
-  const result = await evaluate(recipe, { fileHash, store, work: quiet })
+  const result = await evaluate(recipe, { fileHash, store, work: quiet, within })
   for (const step of result.steps) {
     for (const f of step.files) {
       await mkdir(out, { recursive: true })

@@ -5,24 +5,26 @@ import { damaged, type FileModel, type FilePart } from './model'
 import { cutPolygon, Knife } from './polygon'
 import { Floats, Indices, TextScanner } from './text-scanner'
 
-const sizes: Record<string, number> = {
-  char: 1,
-  uchar: 1,
-  int8: 1,
-  uint8: 1,
-  short: 2,
-  ushort: 2,
-  int16: 2,
-  uint16: 2,
-  int: 4,
-  uint: 4,
-  int32: 4,
-  uint32: 4,
-  float: 4,
-  float32: 4,
-  double: 8,
-  float64: 8,
-}
+const sizes = new Map(
+  Object.entries({
+    char: 1,
+    uchar: 1,
+    int8: 1,
+    uint8: 1,
+    short: 2,
+    ushort: 2,
+    int16: 2,
+    uint16: 2,
+    int: 4,
+    uint: 4,
+    int32: 4,
+    uint32: 4,
+    float: 4,
+    float32: 4,
+    double: 8,
+    float64: 8,
+  }),
+)
 interface Property {
   name: string
   type: string
@@ -57,7 +59,7 @@ function byteValues(bytes: Uint8Array, start: number, little: boolean): Values {
   let at = start
   return {
     next: (type) => {
-      const size = sizes[type]
+      const size = sizes.get(type)!
       if (at + size > bytes.length)
         throw damaged('it ends too early', `byte ${bytes.length}`, 'Fetch or export the file again.')
       const o = at
@@ -118,7 +120,7 @@ export function readPly(bytes: Uint8Array): FileModel {
       const property: Property = list
         ? { count: words[2], type: words[3], name: words[4] }
         : { type: words[1], name: words[2] }
-      if (!sizes[property.type] || (property.count !== undefined && !sizes[property.count]) || !property.name)
+      if (!sizes.has(property.type) || (property.count !== undefined && !sizes.has(property.count)) || !property.name)
         throw damaged(`property "${words.slice(1).join(' ')}"`, `line ${line}`)
       owner.properties.push(property)
     } else if (words[0] !== 'comment' && words[0] !== 'obj_info' && words[0] !== '')

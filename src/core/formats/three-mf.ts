@@ -20,14 +20,16 @@ import { Floats, Indices } from './text-scanner'
 import type { Unit } from './units'
 
 const core = 'http://schemas.microsoft.com/3dmanufacturing/core/2015/02'
-const specUnits: Record<string, Unit> = {
-  micron: 'micron',
-  millimeter: 'mm',
-  centimeter: 'cm',
-  inch: 'inch',
-  foot: 'foot',
-  meter: 'm',
-}
+const specUnits = new Map<string, Unit>(
+  Object.entries({
+    micron: 'micron',
+    millimeter: 'mm',
+    centimeter: 'cm',
+    inch: 'inch',
+    foot: 'foot',
+    meter: 'm',
+  } as const),
+)
 
 interface ModelObject {
   name: string
@@ -177,8 +179,8 @@ function parseModel(bytes: Uint8Array, entry: string): ParsedModel {
         out.items.push({ id: a.objectid, path: a['p:path'], transform: readTransform(a.transform, where()) })
       } else if (name === 'model') {
         const unit = a.unit ?? 'millimeter'
-        if (!specUnits[unit]) throw damaged(`unit "${unit.slice(0, 30)}"`, where())
-        out.unit = specUnits[unit]
+        if (!specUnits.has(unit)) throw damaged(`unit "${unit.slice(0, 30)}"`, where())
+        out.unit = specUnits.get(unit)
       }
     },
     close(name) {

@@ -27,4 +27,25 @@ describe('the picture of a job', () => {
     const reds = new Set(Array.from({ length: 480 * 300 }, (_, i) => data[3 * i] > data[3 * i + 2] + 20))
     expect(reds.size).toBe(2)
   })
+  it('takes time in proportion to thin triangles, not to their square', () => {
+    const disc = (n: number) => {
+      const positions = new Float32Array(3 * (n + 1))
+      const triangles = new Uint32Array(3 * n)
+      for (let i = 0; i < n; i++) {
+        positions.set([50 * Math.cos((2 * Math.PI * i) / n), 50 * Math.sin((2 * Math.PI * i) / n), 0], 3 * i + 3)
+        triangles.set([0, i + 1, ((i + 1) % n) + 1], 3 * i)
+      }
+      return meshBody({ positions, triangles })
+    }
+    const time = (n: number) => {
+      const body = disc(n)
+      const from = performance.now()
+      drawPicture([body])
+      return performance.now() - from
+    }
+    time(2000)
+    const small = time(8000)
+    expect(time(32_000)).toBeLessThan(8 * small + 500)
+    expect(small).toBeLessThan(2000)
+  })
 })

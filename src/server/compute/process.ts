@@ -132,7 +132,10 @@ async function pictureTask(payload: unknown): Promise<void> {
   if (!row) return
   const bodies = new Map<string, string>()
   for (const s of row.steps)
-    for (const [name, hash] of Object.entries(s.bodies)) hash === null ? bodies.delete(name) : bodies.set(name, hash)
+    for (const [name, hash] of Object.entries(s.bodies)) {
+      if (hash === null) bodies.delete(name)
+      else bodies.set(name, hash)
+    }
   if (!bodies.size) return
   try {
     await inChild({ task: 'picture', job: row.job, bodies: [...bodies.values()] })

@@ -94,7 +94,7 @@ async function main(): Promise<void> {
         return void response.writeHead(303, { location: '/login' }).end()
       }
     }
-    if (!replies.answer(request, response)) await handle(request, response)
+    if (!(await replies.answer(request, response))) await handle(request, response)
   }
 
   const listener = (request: IncomingMessage, response: ServerResponse) => {

@@ -17,6 +17,8 @@ interface Reply {
 const mostBytes = 128 * 2 ** 20,
   largest = 4 * 2 ** 20
 const uuid = '[0-9a-f]{8}-(?:[0-9a-f]{4}-){3}[0-9a-f]{12}'
+/** Reads whose answers may be kept at all; streams are none of them. */
+const readable = new RegExp(`^/api/(?:jobs(?:/${uuid})?|blobs/[0-9a-f]{64})$`, 'i')
 const ofJob = new RegExp(`^/api/jobs/(${uuid})(?:/|$)`, 'i')
 
 /** The list of jobs, one job, or nothing that changes. */
@@ -30,6 +32,8 @@ export class ReplyCache {
   /** How often what a tag stands for has changed: an answer begun before a change is not kept after it. */
   private readonly changes = new Map<string, number>()
   private everything = 0
+  /** Answers that are being made. */
+  private readonly making = new Map<string, Promise<void>>()
   /** Whether events are heard. */
   on = false
 
@@ -49,7 +53,7 @@ export class ReplyCache {
   }
 
   /** Answers from what is kept, or watches the answer so that it may be. True when it answered. */
-  answer(request: IncomingMessage, response: ServerResponse): boolean {
+  async answer(request: IncomingMessage, response: ServerResponse): Promise<boolean> {
     const url = request.url ?? '/'
     const where = url.split('?')[0]
     if (!where.startsWith('/api/')) return false
@@ -57,15 +61,23 @@ export class ReplyCache {
       if (request.method !== 'HEAD') this.watchWrite(where, response)
       return false
     }
-    if (!this.on) return false
+    if (!this.on || !readable.test(where)) return false
     const key = `${/\bgzip\b/.test(String(request.headers['accept-encoding'] ?? '')) ? 'gz' : '--'} ${url}`
+    // Who asks what another is asking already waits for that answer: a crowd after a change makes it once.
+    await this.making.get(key)
     const reply = this.kept.get(key)
     if (reply && reply.until > Date.now()) {
       response.writeHead(200, reply.headers)
       response.end(reply.body)
       return true
     }
-    this.watch(key, tagOf(where), response)
+    const tag = tagOf(where)
+    if (tag && !this.making.has(key)) {
+      const made = new Promise<void>((resolve) => response.once('close', resolve))
+      this.making.set(key, made)
+      void made.then(() => this.making.delete(key))
+    }
+    this.watch(key, tag, response)
     return false
   }
 
