@@ -1,7 +1,7 @@
 /** The bench's manners: bringing in, picking, undo, Find and keys, failures, stops. */
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test } from '@playwright/test'
-import { apply, clickAt, cubeStl, figure, fill, newJob, openJob, settled, tool } from './bench'
+import { apply, clickAt, cubeStl, figure, fill, newJob, openJob, partPids, settled, tool } from './bench'
 
 test('a dropped file shows its size in every unit; a damaged one says where; undo and redo outlive a reload', async ({
   page,
@@ -143,7 +143,7 @@ test('Find and keys reach every tool; no serious accessibility fault; dark theme
 })
 
 test('long work shows progress and can be stopped; a killed compute process loses nothing', async ({ page }) => {
-  // The lock of a killed process is freed after 15 to 25 s; then the whole scan is made again.
+  // The process that takes the place of a killed one frees what it held; then the whole scan is made again.
   test.setTimeout(420_000)
   await newJob(page)
   await tool(page, 'Bring in', 'Practice scanner')
@@ -157,10 +157,31 @@ test('long work shows progress and can be stopped; a killed compute process lose
   await expect(page.locator('.run-box')).toContainText('Nothing applied is lost')
   await page.getByRole('button', { name: 'Run again' }).click()
   await expect(page.locator('.run-box')).toContainText('station', { timeout: 60_000 })
-  for (const pid of (process.env.GLUE_BENCH_COMPUTE ?? '').split(' ').filter(Boolean))
-    process.kill(Number(pid), 'SIGKILL')
+  for (const pid of partPids('compute')) process.kill(pid, 'SIGKILL')
   await expect(page.getByTestId('run-state')).toHaveText('ready', { timeout: 240_000 })
   await expect(page.getByTestId('body-scan')).toContainText('mesh')
+})
+
+test('the page says what is away, and heals without a reload', async ({ page }) => {
+  test.setTimeout(180_000)
+  await newJob(page)
+  await page.evaluate(() => Object.assign(window, { stillThisPage: true }))
+  for (const part of ['web', 'postgres', 'compute'] as const) {
+    // A part that comes back within a second may not be missed by anybody: it is killed until it is said.
+    const strip = page.locator('.away')
+    await expect(async () => {
+      for (const pid of partPids(part)) process.kill(pid, 'SIGKILL')
+      await expect(strip).toBeVisible({ timeout: 1500 })
+    }).toPass({ timeout: 60_000, intervals: [100] })
+    await expect(strip).toContainText('nothing applied is lost')
+    await expect(page.getByTestId('run-state')).toContainText('away')
+    await expect(strip).toBeHidden({ timeout: 60_000 })
+  }
+  await tool(page, 'Build', 'Block')
+  await page.getByTestId('apply').click()
+  await settled(page)
+  await expect(page.getByTestId('body-block')).toContainText('solid')
+  expect(await page.evaluate(() => 'stillThisPage' in window)).toBe(true)
 })
 
 test('writes from other sites and wrong recipes are refused in plain words', async ({ request }) => {

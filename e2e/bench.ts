@@ -1,5 +1,6 @@
 /** What all browser tests share: finding a job, clicking at a place of the model, waiting for the bench. */
 import { expect, type Page } from '@playwright/test'
+import { readdirSync, readFileSync } from 'node:fs'
 import { writeStlBinary } from '@/core/formats/stl'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
 
@@ -174,4 +175,21 @@ export async function pickByKind(page: Page, kind: string): Promise<void> {
   const bar = page.getByRole('group', { name: 'Picking' })
   await bar.getByRole('button', { name: 'By kind' }).click()
   await bar.getByRole('button', { name: kind }).click()
+}
+
+/** Process ids of a part of the bench under test, the database's first process only. */
+export function partPids(part: 'web' | 'compute' | 'postgres'): number[] {
+  const data = process.env.GLUE_BENCH_DATA_FOLDER!
+  const { database } = JSON.parse(readFileSync(`${data}/running.json`, 'utf8')) as { database: string }
+  return readdirSync('/proc').flatMap((p) => {
+    if (!/^\d+$/.test(p)) return []
+    try {
+      const line = readFileSync(`/proc/${p}/cmdline`, 'utf8')
+      if (part === 'postgres') return line.includes(`${data}/postgres`) ? [Number(p)] : []
+      const ours = line.includes(`.build/${part}.mjs`) && readFileSync(`/proc/${p}/environ`, 'utf8').includes(database)
+      return ours ? [Number(p)] : []
+    } catch {
+      return [] // it ended meanwhile
+    }
+  })
 }

@@ -174,10 +174,6 @@ export async function startAll({
       cluster,
       passPhrase: door?.phrase ?? null,
       pids: parts.pids,
-      computePids: () =>
-        Object.entries(parts.pids())
-          .filter(([n]) => n.startsWith('compute'))
-          .map(([, pid]) => pid),
     }
   } catch (error) {
     await stop()

@@ -60,7 +60,7 @@ async function browser(only) {
       spawn(bin('playwright'), ['test', ...only], {
         cwd: root,
         stdio: ['ignore', 2, 2],
-        env: { ...process.env, GLUE_BENCH_ADDRESS: all.address, GLUE_BENCH_COMPUTE: all.computePids().join(' ') },
+        env: { ...process.env, GLUE_BENCH_ADDRESS: all.address, GLUE_BENCH_DATA_FOLDER: all.data },
       }).once('exit', resolve)
     })
     if (!existsSync(out)) return { passed: 0, failed: 1 }

@@ -5,6 +5,7 @@ import { num } from '@/core/base/say'
 import { hintOf } from '@/bench/stage3d/router'
 import { benchView, stage } from '@/bench/stage3d/view'
 import { activeField } from '@/bench/fields/slot'
+import { useAway } from '@/bench/state/health'
 import { pointer } from '@/bench/state/pointer'
 import { useBench } from '@/bench/state/store'
 import { useTool } from '@/bench/state/tool'
@@ -41,12 +42,13 @@ function Hint() {
 }
 
 export function Foot({ run }: { run: string }) {
+  const away = useAway(true)
   return (
     <footer className="foot">
       <Hint />
       <PointerFigures />
       <span>mm</span>
-      <span data-testid="run-state">{run}</span>
+      <span data-testid="run-state">{away ? `${away} away` : run}</span>
     </footer>
   )
 }

@@ -106,7 +106,10 @@ export function freeName(names: ReadonlySet<string>, name: string): string {
 
 /** A name as a body may carry it: no control characters, not the one name that objects of the language keep for themselves. */
 export const bodyName = (wanted: string): string => {
-  const name = wanted.replace(/[\u0000-\u001f\u007f]/g, ' ').trim().slice(0, 80)
+  const name = wanted
+    .replace(/[\u0000-\u001f\u007f]/g, ' ')
+    .trim()
+    .slice(0, 80)
   return name === '__proto__' ? 'proto' : name || 'body'
 }
 
