@@ -166,17 +166,26 @@ test('the page says what is away, and heals without a reload', async ({ page }) 
   test.setTimeout(180_000)
   await newJob(page)
   await page.evaluate(() => Object.assign(window, { stillThisPage: true }))
-  for (const part of ['web', 'postgres', 'compute'] as const) {
-    // A part that comes back within a second may not be missed by anybody: it is killed until it is said.
-    const strip = page.locator('.away')
-    await expect(async () => {
-      for (const pid of partPids(part)) process.kill(pid, 'SIGKILL')
-      await expect(strip).toBeVisible({ timeout: 1500 })
-    }).toPass({ timeout: 60_000, intervals: [100] })
+  const strip = page.locator('.away')
+  const heals = async () => {
     await expect(strip).toContainText('nothing applied is lost')
     await expect(page.getByTestId('run-state')).toContainText('away')
     await expect(strip).toBeHidden({ timeout: 60_000 })
   }
+  for (const part of ['web', 'postgres'] as const) {
+    // A part that comes back within a second may not be missed by anybody: it is killed until it is said.
+    await expect(async () => {
+      for (const pid of partPids(part)) process.kill(pid, 'SIGKILL')
+      await expect(strip).toBeVisible({ timeout: 1500 })
+    }).toPass({ timeout: 60_000, intervals: [100] })
+    await heals()
+  }
+  // Compute processes that hang are missed as well.
+  const hung = partPids('compute')
+  for (const pid of hung) process.kill(pid, 'SIGSTOP')
+  await expect(strip).toContainText('Nothing is computed', { timeout: 40_000 })
+  for (const pid of hung) process.kill(pid, 'SIGCONT')
+  await heals()
   await tool(page, 'Build', 'Block')
   await page.getByTestId('apply').click()
   await settled(page)

@@ -77,8 +77,8 @@ const parts = {
   format: () => simple('format', bin('prettier'), ['--check', '.', '--log-level', 'warn']),
   lint: () => simple('lint', bin('eslint'), ['.', '--max-warnings', '0']),
   types: () => simple('types', bin('tsc'), ['--noEmit']),
-  unit: () => jest('unit', ['src']),
-  checks: () => jest('checks', ['checks']),
+  unit: (only) => jest('unit', only.length ? only : ['src']),
+  checks: (only) => jest('checks', only.length ? only.map((o) => `checks/${o}`) : ['checks']),
   e2e: (only) => browser(only),
 }
 
