@@ -6,8 +6,8 @@ import { say } from './setup.mjs'
 
 /** Waits between two starts of the same part, ms: the first, and the longest. A part that ran for a while starts afresh. */
 const firstWait = 300,
-  longestWait = 20_000,
-  steady = 8000
+  longestWait = 10_000,
+  steady = 3000
 
 /** How a part is asked to end, and how long it is waited for, ms. */
 const patience = 8000
