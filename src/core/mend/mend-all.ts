@@ -5,6 +5,8 @@ import { weldMesh } from '@/core/mesh/weld'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, span, quiet, type Work } from '@/core/base/work'
 import { checkUp, faultCount, faultWords, type CheckUpFacts } from '@/core/mesh/check-up'
+import { findDegenerate, findFolded } from '@/core/mesh/defects'
+import { loyaltyOf, type Loyalty } from '@/core/prove/loyalty'
 import { closeHoles } from './close-holes'
 import { smoothFolds } from './folds'
 import { faceOutward } from '@/core/mesh/orient'
@@ -28,6 +30,8 @@ export interface Mended {
   readonly specks: number
   readonly holesClosed: number
   readonly longestRim: number
+  /** Against the input, specks cleared and its faults aside. */
+  readonly loyalty: Loyalty
 }
 
 /** Coordinates that are no numbers make their triangles unusable: they go first. */
@@ -65,7 +69,10 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
     throw new StepError('empty', 'There is no triangle to mend.', { tryThis: 'Bring in a file that holds a skin.' })
   const before = checkUp(input, span(work, 0, 0.12)).facts
   if (faultCount(before) === 0)
-    return { mesh: input, before, after: before, welded: 0, specks: 0, holesClosed: 0, longestRim: 0 }
+    return {
+      ...{ mesh: input, before, after: before, welded: 0, specks: 0, holesClosed: 0, longestRim: 0 },
+      loyalty: loyaltyOf(input, input),
+    }
   let best: { mesh: TriMesh; facts: CheckUpFacts } = { mesh: input, facts: before }
   let judged = false
   const judge = (mesh: TriMesh, part: Work): CheckUpFacts => {
@@ -89,6 +96,7 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   work.progress(0.16, 'clearing specks')
   const specks = clearSpecks(mesh, { share: choice.speckShare })
   mesh = specks.mesh
+  const scanned = mesh
   work.progress(0.2, 'facing outward')
   mesh = tidy(mesh, work)
   mesh = smoothFolds(mesh, {}, span(work, 0.24, 0.3)).mesh
@@ -107,6 +115,9 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
       if (facts.folded) mesh = smoothFolds(mesh, { rings: 2, passes: 16 }, work).mesh
     }
   }
+  const unsound = new Uint8Array(triangleCount(scanned))
+  for (const t of [...findDegenerate(scanned), ...findFolded(scanned, buildTopology(scanned))]) unsound[t] = 1
+  const loyalty = loyaltyOf(scanned, best.mesh, unsound, { signal: work.signal, progress: () => {} })
   work.progress(1, faultCount(best.facts) ? `left: ${faultWords(best.facts)}` : 'closed and sound')
   return {
     mesh: best.mesh,
@@ -116,5 +127,6 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
     specks: specks.removed,
     holesClosed: filled.closed,
     longestRim: filled.longest,
+    loyalty,
   }
 }

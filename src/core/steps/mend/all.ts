@@ -5,6 +5,7 @@ import { shown } from '@/core/step/facts'
 import { defineStep, type Facts } from '@/core/step/step'
 import { num } from '@/core/base/say'
 import { faultCount, faultWords, holeCount, type CheckUpFacts } from '@/core/mesh/check-up'
+import { loyaltyFacts, loyaltyWarning, loyaltyWords } from '@/core/prove/loyalty'
 import { mendAll as mend } from '@/core/mend/mend-all'
 
 /** "specks 214 → 0 · folds 23 → 1": only what was there before. */
@@ -28,13 +29,13 @@ export function changeWords(before: CheckUpFacts, after: CheckUpFacts, specks = 
 
 export const mendAll = defineStep({
   kind: 'mend/all',
-  version: 3,
+  version: 4,
   title: 'Mend all',
   order: 20,
   past: 'Mended',
   group: 'First',
   slow: true,
-  facts: shown('specks', 'holesClosed', 'longestRimMm'),
+  facts: shown('specks', 'holesClosed', 'longestRimMm', 'kept', 'fresh', 'keptWithinMm'),
   takesBadNumbers: true,
   summary:
     'Welds, splits, faces outward, clears specks, closes holes and untangles, until one closed clean skin is left.',
@@ -56,11 +57,15 @@ export const mendAll = defineStep({
         specks: m.specks,
         holesClosed: m.holesClosed,
         longestRimMm: m.longestRim,
+        ...loyaltyFacts(m.loyalty),
       } as unknown as Facts,
-      warnings: left
-        ? [`Left: ${faultWords(m.after)}. Check-up shows where; try Untangle or remove the place and close the hole.`]
-        : [],
-      said: `${changeWords(m.before, m.after, m.specks)}${m.longestRim ? ` · longest rim ${num(m.longestRim, 1)} mm` : ''}`,
+      warnings: [
+        ...loyaltyWarning(m.loyalty),
+        ...(left
+          ? [`Left: ${faultWords(m.after)}. Check-up shows where; try Untangle or remove the place and close the hole.`]
+          : []),
+      ],
+      said: `${changeWords(m.before, m.after, m.specks)}${m.longestRim ? ` · longest rim ${num(m.longestRim, 1)} mm` : ''} · ${loyaltyWords(m.loyalty)}`,
     })
   },
 })

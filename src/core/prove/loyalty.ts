@@ -1,0 +1,194 @@
+/** How loyal a mended skin is to what was scanned: how much of the sound skin is still there, how far off the rest lies, and what was made up. */
+import { NearestInGrid } from '@/core/mesh/nearest'
+import { crossOf, diagonal, meshBounds, meshVolume, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { buildTopology } from '@/core/mesh/topology'
+import { checkStop, quiet, type Work } from '@/core/base/work'
+
+export interface Loyalty {
+  /** Shares of the input's sound area, 0 to 1: bit-equal or within `near`; further off but within `far`; beyond. */
+  readonly kept: number
+  readonly moved: number
+  readonly lost: number
+  /** Share of the input's sound area whose triangles are in the result to the last digit. */
+  readonly equal: number
+  /** Greatest distance of the input's sound skin from the result, mm. */
+  readonly greatest: number
+  /** Share of the result's area that lies further than `near` from the input. */
+  readonly fresh: number
+  /** Volumes, mm³, of skins that are closed. */
+  readonly volumeBefore: number | null
+  readonly volumeAfter: number | null
+  /** The distances that were told apart, mm. */
+  readonly near: number
+  readonly far: number
+  /** For each triangle of input and result the number of its fate: 0 kept, 1 moved, 2 lost or new; 3 was not sound and does not count. */
+  readonly inputFates: Uint8Array
+  readonly resultFates: Uint8Array
+}
+
+/** Shares of the diagonal: within the first the skin counts as kept, beyond the second as lost. */
+const nearShare = 1 / 2000,
+  farShare = 1 / 500
+/** Samples lie no further apart than this share of the diagonal, at most 64 on a triangle. */
+const cellShare = 1 / 250,
+  mostAcross = 8
+
+const areaOf = (mesh: TriMesh, t: number): number => Math.hypot(...crossOf(mesh, t)) / 2
+
+const bits = new DataView(new ArrayBuffer(36))
+/** A key of a triangle's corners, bit for bit, in whichever order they stand; the two zeros count as one. */
+function cornerKey({ positions: p, triangles: k }: TriMesh, t: number): string {
+  const order = [3 * k[3 * t], 3 * k[3 * t + 1], 3 * k[3 * t + 2]].sort(
+    (a, b) => p[a] - p[b] || p[a + 1] - p[b + 1] || p[a + 2] - p[b + 2],
+  )
+  for (let c = 0; c < 3; c++) for (let a = 0; a < 3; a++) bits.setFloat32(12 * c + 4 * a, p[order[c] + a] + 0)
+  let key = ''
+  for (let i = 0; i < 36; i += 2) key += String.fromCharCode(bits.getUint16(i))
+  return key
+}
+
+/** Worst distance of a triangle's samples from a skin, mm. */
+function worst(mesh: TriMesh, t: number, to: NearestInGrid, cell: number, area: number): number {
+  const { positions: p, triangles: k } = mesh
+  const n = Math.min(mostAcross, Math.max(1, Math.ceil(Math.sqrt((2 * area) / (cell * cell)))))
+  const a = 3 * k[3 * t],
+    b = 3 * k[3 * t + 1],
+    c = 3 * k[3 * t + 2]
+  let most = 0
+  // Centroids of the n x n small triangles that the triangle falls into.
+  for (let i = 0; i < n; i++)
+    for (let j = 0; i + j < n; j++)
+      for (const [di, dj] of i + j < n - 1
+        ? [
+            [1 / 3, 1 / 3],
+            [2 / 3, 2 / 3],
+          ]
+        : [[1 / 3, 1 / 3]]) {
+        const v = (i + di) / n,
+          w = (j + dj) / n,
+          u = 1 - v - w
+        const square = to.square(
+          u * p[a] + v * p[b] + w * p[c],
+          u * p[a + 1] + v * p[b + 1] + w * p[c + 1],
+          u * p[a + 2] + v * p[b + 2] + w * p[c + 2],
+          Infinity,
+        )
+        if (square > most) most = square
+      }
+  return Math.sqrt(most)
+}
+
+/**
+ * Measures a result against what it was made of. `unsound`: 1 for input triangles that are faults by themselves (without area, folded) and
+ * need not be kept. Triangles that are the same to the last digit cost nothing but the comparison.
+ */
+export function loyaltyOf(input: TriMesh, result: TriMesh, unsound?: Uint8Array, work: Work = quiet): Loyalty {
+  const size = diagonal(meshBounds(input)) || 1
+  const near = nearShare * size,
+    far = farShare * size,
+    cell = cellShare * size
+  const there = new Map<string, number>()
+  for (let t = 0; t < triangleCount(result); t++) there.set(cornerKey(result, t), t)
+  const inputFates = new Uint8Array(triangleCount(input)),
+    resultFates = new Uint8Array(triangleCount(result)).fill(255)
+  const sums = [0, 0, 0]
+  let total = 0,
+    equal = 0,
+    greatest = 0
+  const open: number[] = []
+  for (let t = 0; t < inputFates.length; t++) {
+    const twin = there.get(cornerKey(input, t))
+    if (twin !== undefined) resultFates[twin] = 0
+    if (unsound?.[t]) {
+      inputFates[t] = 3
+      continue
+    }
+    const area = areaOf(input, t)
+    total += area
+    if (twin === undefined) open.push(t)
+    else {
+      equal += area
+      sums[0] += area
+    }
+  }
+  const empty = !triangleCount(result)
+  const toResult = open.length && !empty ? new NearestInGrid(result) : null
+  for (const [i, t] of open.entries()) {
+    if ((i & 1023) === 0) {
+      checkStop(work)
+      work.progress((0.5 * i) / open.length, 'measuring what was kept')
+    }
+    const area = areaOf(input, t)
+    const d = toResult ? worst(input, t, toResult, cell, area) : size
+    if (d > greatest) greatest = d
+    const fate = d <= near ? 0 : d <= far ? 1 : 2
+    inputFates[t] = fate
+    sums[fate] += area
+  }
+  const made: number[] = []
+  for (let t = 0; t < resultFates.length; t++) if (resultFates[t] === 255) made.push(t)
+  const toInput = made.length && inputFates.length ? new NearestInGrid(input) : null
+  let fresh = 0
+  for (const [i, t] of made.entries()) {
+    if ((i & 1023) === 0) {
+      checkStop(work)
+      work.progress(0.5 + (0.5 * i) / made.length, 'measuring what is new')
+    }
+    const area = areaOf(result, t)
+    const d = toInput ? worst(result, t, toInput, cell, area) : size
+    resultFates[t] = d <= near ? 0 : d <= far ? 1 : 2
+    if (d > near) fresh += area
+  }
+  let whole = 0
+  for (let t = 0; t < resultFates.length; t++) whole += areaOf(result, t)
+  const volumeOf = (mesh: TriMesh) =>
+    triangleCount(mesh) && buildTopology(mesh).openEdges === 0 ? meshVolume(mesh) : null
+  const share = (part: number, of: number, none: number) => (of > 0 ? part / of : none)
+  return {
+    kept: share(sums[0], total, 1),
+    moved: share(sums[1], total, 0),
+    lost: share(sums[2], total, 0),
+    equal: share(equal, total, 1),
+    greatest,
+    fresh: share(fresh, whole, 0),
+    volumeBefore: volumeOf(input),
+    volumeAfter: volumeOf(result),
+    near,
+    far,
+    inputFates,
+    resultFates,
+  }
+}
+
+/** More than this share of the sound skin may not be lost without a warning. */
+export const mostLost = 0.005
+
+const percent = (share: number): string => {
+  const p = 100 * share
+  // Nearly all is not all: 99.96 % must not read 100 %.
+  const rounded = share >= 1 ? 100 : share > 0.999 ? Math.floor(p * 100) / 100 : Math.round(p * 10) / 10
+  return `${rounded} %`
+}
+
+/** "99.8 % of the skin kept, 2.1 % new". */
+export const loyaltyWords = (l: Pick<Loyalty, 'lost' | 'fresh'>): string =>
+  `${percent(1 - l.lost)} of the skin kept${l.fresh > 0.0005 ? `, ${percent(l.fresh)} new` : ''}`
+
+/** What steps tell of it; shares from 0 to 1, lengths in mm, volumes in mm³. */
+export const loyaltyFacts = (l: Loyalty) => ({
+  kept: 1 - l.lost,
+  lost: l.lost,
+  unmoved: l.equal,
+  fresh: l.fresh,
+  keptWithinMm: l.greatest,
+  volumeBefore: l.volumeBefore,
+  volumeAfter: l.volumeAfter,
+})
+
+/** The warning of a result that lost more than it may, or none. */
+export const loyaltyWarning = (l: Pick<Loyalty, 'lost' | 'greatest'>): string[] =>
+  l.lost > mostLost
+    ? [
+        `${percent(l.lost)} of the sound skin was lost, up to ${l.greatest.toPrecision(3)} mm off. Undo it and mend by hand: close the holes one by one, or take the pieces apart first.`,
+      ]
+    : []
