@@ -171,6 +171,26 @@ describe('a bench that runs', () => {
     }
     expect(await back()).toEqual(['kept'])
   }, 120_000)
+  it('keeps no child of a compute process that was killed, even one that hears nothing', async () => {
+    const parentOf = (pid: string) => /^\d+ \(.*\) \w (\d+)/.exec(readFileSync(`/proc/${pid}/stat`, 'utf8'))?.[1]
+    const alive = (pid: string) =>
+      existsSync(`/proc/${pid}`) && !/\) Z /.test(readFileSync(`/proc/${pid}/stat`, 'utf8'))
+    const ours = readdirSync('/proc').filter((p) => {
+      try {
+        return /^\d+$/.test(p) && readFileSync(`/proc/${p}/environ`, 'utf8').includes(database)
+      } catch {
+        return false
+      }
+    })
+    const line = (pid: string) => readFileSync(`/proc/${pid}/cmdline`, 'utf8')
+    const compute = ours.find((p) => line(p).includes('compute.mjs'))!
+    const children = ours.filter((p) => line(p).includes('compute-child.mjs') && parentOf(p) === compute)
+    expect(children.length).toBe(2)
+    for (const c of children) process.kill(Number(c), 'SIGSTOP')
+    process.kill(Number(compute), 'SIGKILL')
+    for (let i = 0; i < 50 && children.some(alive); i++) await new Promise((r) => setTimeout(r, 100))
+    expect(children.filter(alive)).toEqual([])
+  }, 30_000)
   it('leaves nothing behind when its wrapper is killed, and starts again with everything', async () => {
     run.child.kill('SIGKILL')
     await run.ended

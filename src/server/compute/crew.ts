@@ -124,7 +124,12 @@ export class Crew<Task, Result, Message> {
     const { file, memory } = this.options
     const heap = Math.max(256, Math.round((0.9 * memory) / 2 ** 20))
     const child = fork(file, {
-      execArgv: ['--enable-source-maps', `--max-old-space-size=${heap}`, ...(this.options.execArgv ?? [])],
+      // By setpriv(1), so that the kernel ends it with its parent: one that computes hears of nothing.
+      execPath: 'setpriv',
+      execArgv: [
+        ...['--pdeathsig', 'KILL', process.execPath],
+        ...['--enable-source-maps', `--max-old-space-size=${heap}`, ...(this.options.execArgv ?? [])],
+      ],
       serialization: 'json',
       stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     })
