@@ -137,7 +137,7 @@ it(
     for (const job of jobs) {
       let state = await insist<JobState>(`/api/jobs/${job}`)
       const settled = async () => {
-        for (let i = 0; i < 300 && ['waiting', 'running'].includes(state.run?.state ?? ''); i++) {
+        for (let i = 0; i < 600 && ['waiting', 'running'].includes(state.run?.state ?? ''); i++) {
           await pause(200)
           state = await insist<JobState>(`/api/jobs/${job}`)
         }

@@ -24,6 +24,7 @@ import {
 import { prune } from '@/server/store/prune'
 import { DatabaseStore } from '@/server/store/results'
 import { settleCrashed, stillWanted } from '@/server/compute/crashed'
+import { Locks } from '@/server/compute/locks'
 import { cancelChannel, requestCheckUp, requestRun, runKey } from '@/server/compute/queue'
 import { runs } from '@/server/db/schema'
 import { eq, sql } from 'drizzle-orm'
@@ -155,6 +156,31 @@ describe('changes and their runs', () => {
       'crashed',
     ])
     expect(await queued(run)).toEqual([])
+  })
+  it('a task locked by a process that never heard of it is freed, one under way is not', async () => {
+    const job = await createJob(db, 'lost lock', recipe(block('a', 1)), { run: true })
+    const run = (await jobState(db, job.id)).run!.id
+    const lock = (pool: string) => sql`
+      with q as (update graphile_worker._private_job_queues set locked_at = now() - interval '1 minute', locked_by = ${pool}
+        where queue_name = ${`job:${job.id}`} returning id)
+      update graphile_worker._private_jobs j set locked_at = now() - interval '1 minute', locked_by = ${pool}
+      where j.key = ${runKey(run)} and exists (select 1 from q) returning j.id::text as id`
+    const locked = async () =>
+      (
+        await db.execute(sql`
+          select j.locked_by as job, q.locked_by as queue from graphile_worker._private_jobs j
+          join graphile_worker._private_job_queues q on q.id = j.job_queue_id where j.key = ${runKey(run)}`)
+      ).rows[0]
+    const [{ id }] = (await db.execute(lock('pool-alive'))).rows as { id: string }[]
+    const locks = new Locks()
+    await locks.during(id, async () => {
+      await locks.freeLost(db, ['pool-alive'])
+      expect(await locks.freeLost(db, ['pool-alive'])).toBe(0)
+    })
+    expect(await locked()).toEqual({ job: 'pool-alive', queue: 'pool-alive' })
+    expect(await locks.freeLost(db, ['pool-alive'])).toBe(0) // it may be on its way out
+    expect(await locks.freeLost(db, ['pool-alive'])).toBe(1)
+    expect(await locked()).toEqual({ job: null, queue: null })
   })
   it('a queue entry that failed for good does not stay', async () => {
     await requestCheckUp(db, 'e'.repeat(64), (await createJob(db, 'q')).id)

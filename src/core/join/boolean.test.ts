@@ -98,6 +98,19 @@ describe('booleans of meshes', () => {
     await expect(join('intersection', box(5, 5, 5), far)).rejects.toThrow(/no room in common/)
     await expect(join('difference', box(5, 5, 5), shifted(box(9, 9, 9), -2, -2, -2))).rejects.toThrow(/cut away whole/)
   })
+  it('bodies that only touch have nothing in common, and say so; ones that overlap by a thousandth have', async () => {
+    const cube = box(10, 10, 10, 2)
+    for (const [x, y, z] of [
+      [10, 0, 0],
+      [10, 3, -2],
+      [10, 10, 0],
+      [10, 10, 10],
+    ])
+      await expect(join('intersection', cube, shifted(cube, x, y, z))).rejects.toMatchObject({ code: 'empty-result' })
+    await expect(join('intersection', cube, shifted(cube, 10, 0, 0))).rejects.toThrow(/no room in common/)
+    const thin = await join('intersection', cube, shifted(cube, 9.999, 0, 0))
+    expect(thin.facts.volume).toBeCloseTo(0.1, 2)
+  })
   it('a mended mesh and exact bodies: the cut is as exact as the chord says, faceted outward of nothing', async () => {
     const plate = box(40, 40, 6, 4)
     const pin = await makeCylinder(5, 20, [20, 20, -5], [0, 0, 1])

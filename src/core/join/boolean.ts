@@ -5,7 +5,7 @@ import { csg, type CsgKind, type CsgResult } from '@/core/join/csg'
 import { combineSolids, solidDistance } from '@/core/kernels/exact/boolean'
 import { buildTopology, findRims } from '@/core/mesh/topology'
 import { dot, type Vec3 } from '@/core/math/vec'
-import { meshVolume, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshArea, meshVolume, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { checkStop, span, type Work } from '@/core/base/work'
 import { StepError } from '@/core/base/step-error'
 
@@ -160,16 +160,18 @@ export async function joinBodies(
     throw error
   })
   checkStop(work)
-  if (!triangleCount(result.mesh)) {
+  const volume = meshVolume(result.mesh)
+  // Bodies that only touch leave a skin without room: twice the volume over the area is its thickness.
+  const thin = 1e-6 * Math.max(...operands.map(({ body }) => Math.hypot(...sizeOf(body))))
+  if (2 * volume <= thin * meshArea(result.mesh)) {
     throw new StepError(
       'empty-result',
       kind === 'intersection'
-        ? `${operands.map((o) => `"${o.name}"`).join(' and ')} have no room in common.`
+        ? `${operands.map((o) => `"${o.name}"`).join(' and ')} have no room in common${triangleCount(result.mesh) ? ': they only touch' : ''}.`
         : `"${operands[0].name}" would be cut away whole.`,
       { tryThis: 'Check where the bodies stand.' },
     )
   }
-  const volume = meshVolume(result.mesh)
   const touched = new Uint8Array(operands.length)
   for (let t = 0; t < result.source.length; t++) touched[result.source[t]] = 1
   operands.slice(1).forEach((o, i) => {

@@ -8,6 +8,7 @@ import type { CheckUp } from '@/core/mesh/check-up'
 import { BodyShelf, evaluate, StoreAway, type StepReport } from '@/core/recipe/evaluate'
 import { reportError } from '@/core/base/step-error'
 import { quiet } from '@/core/base/work'
+import { isAway } from '@/server/db/away'
 import { database } from '@/server/db/client'
 import { checkUps, jobs, runs } from '@/server/db/schema'
 import { getBlob, putBlob } from '@/server/store/blobs'
@@ -118,7 +119,9 @@ async function work(task: ChildTask): Promise<ChildResult> {
     return end('done')
   } catch (error) {
     if (error instanceof HandOver) return end('hand-over')
-    return error instanceof StoreAway ? end('away', error.message) : end('failed', reportError(error).message)
+    return error instanceof StoreAway || isAway(error)
+      ? end('away', String(error))
+      : end('failed', reportError(error).message)
   }
 }
 

@@ -13,6 +13,7 @@ import { Board } from './board'
 import type { ChildMessage, ChildResult, ChildTask } from './child'
 import { settleCrashed, stillWanted } from './crashed'
 import { Crew, Ended, machineBytes } from './crew'
+import { Locks } from './locks'
 import { cancelChannel, tell } from './queue'
 
 const members = 2
@@ -159,6 +160,13 @@ async function stopUnwanted(): Promise<void> {
   for (const id of running.keys()) if (!(await stillWanted(db, id))) cancel(id)
 }
 
+const locks = new Locks()
+/** A task whose lock counts as held while it runs. */
+const held =
+  (work: (payload: unknown, helpers: JobHelpers) => Promise<void>) =>
+  (payload: unknown, helpers: JobHelpers): Promise<void> =>
+    locks.during(String(helpers.job.id), () => work(payload, helpers))
+
 /** Names of this process's worker pools: the queue's locks carry them. */
 const pools = new Set<string>()
 
@@ -198,6 +206,8 @@ async function beat(): Promise<void> {
     "select distinct locked_by from graphile_worker.jobs where locked_at < now() - interval '10 seconds' and locked_by not in (select id from workers)",
   )
   await forceUnlock(rows.map((r) => r.locked_by))
+  const lost = await locks.freeLost(db, [...pools])
+  if (lost) console.error(`queue: ${lost} lost locks freed`)
   await settleCrashed(db)
   await stopUnwanted()
 }
@@ -228,7 +238,12 @@ function main(): void {
           pollInterval: 1000,
           noHandleSignals: true,
           logger: quietLogger,
-          taskList: { evaluate: evaluateTask, 'check-up': checkUpTask, picture: pictureTask, prune: pruneTask },
+          taskList: {
+            evaluate: held(evaluateTask),
+            'check-up': held(checkUpTask),
+            picture: held(pictureTask),
+            prune: held(pruneTask),
+          },
           crontab: '17 * * * * prune',
           events,
         })
