@@ -181,6 +181,14 @@ describe('changes and their runs', () => {
     expect(await locks.freeLost(db, ['pool-alive'])).toBe(0) // it may be on its way out
     expect(await locks.freeLost(db, ['pool-alive'])).toBe(1)
     expect(await locked()).toEqual({ job: null, queue: null })
+    // Nobody takes it here: a process that does nothing meanwhile has lost its queue, one that works has not.
+    await db.execute(
+      sql`update graphile_worker._private_jobs set run_at = now() - interval '1 minute' where id = ${id}`,
+    )
+    await locks.during('another', async () => {
+      expect([await locks.overlooks(db), await locks.overlooks(db)]).toEqual([false, false])
+    })
+    expect([await locks.overlooks(db), await locks.overlooks(db)]).toEqual([false, true])
   })
   it('a queue entry that failed for good does not stay', async () => {
     await requestCheckUp(db, 'e'.repeat(64), (await createJob(db, 'q')).id)

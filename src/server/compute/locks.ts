@@ -10,6 +10,7 @@ export class Locks {
   private readonly working = new Set<string>()
   /** Tasks that looked lost at the last look: one that has just ended may still be on its way out. */
   private suspects = new Set<string>()
+  private overlooked = false
 
   /** Runs a task of the queue, so that its lock counts as held. */
   async during<T>(task: string, work: () => Promise<T>): Promise<T> {
@@ -19,6 +20,21 @@ export class Locks {
     } finally {
       this.working.delete(task)
     }
+  }
+
+  /**
+   * Whether there is work that anybody may take, for long, and this process, which does nothing, did not take it, at this look and the last:
+   * its queue has lost its connection without telling.
+   */
+  async overlooks(db: Db): Promise<boolean> {
+    const { rows } = await db.execute(sql`
+      select 1 from graphile_worker._private_jobs j left join graphile_worker._private_job_queues q on q.id = j.job_queue_id
+      where j.locked_at is null and j.attempts < j.max_attempts and j.run_at < now() - interval '6 seconds'
+        and (q.id is null or q.locked_at is null) limit 1`)
+    const overlooked = rows.length > 0 && this.working.size === 0
+    const again = overlooked && this.overlooked
+    this.overlooked = overlooked
+    return again
   }
 
   /** Frees what `pools`, the worker pools of this process, hold and do not work on, when it looked so twice. Gives how many. */

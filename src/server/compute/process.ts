@@ -210,11 +210,18 @@ async function beat(): Promise<void> {
   if (lost) console.error(`queue: ${lost} lost locks freed`)
   await settleCrashed(db)
   await stopUnwanted()
+  if (await locks.overlooks(db)) {
+    console.error('queue: work waits that is not taken; this process starts afresh')
+    process.exit(1)
+  }
 }
 
 function main(): void {
-  // A promise nobody waited for, of a connection that went: what it was part of is tried again by the queue.
-  process.on('unhandledRejection', (error) => console.error('unhandled:', error))
+  // A promise nobody waited for, of a connection that went, may have been the queue's own: the supervisor starts this process afresh.
+  process.on('unhandledRejection', (error) => {
+    console.error('unhandled:', error)
+    process.exit(1)
+  })
   // What was missed while not listening is found by looking.
   void listenFor(cancelChannel, cancel, () => void stopUnwanted().catch(() => {}))
   const quietLogger = new Logger(() => (level, message) => {
