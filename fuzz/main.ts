@@ -32,6 +32,8 @@ const newCrew = (size: number) =>
     memory: 3 * 2 ** 30,
     execArgv: ['--expose-gc'],
     hear: (task, { seed }) => at.set(task, seed),
+    // A kernel trapped on the way.
+    spent: (result, task) => task.do === 'damage' && result.done < task.count,
   })
 
 interface Counts {
@@ -59,7 +61,6 @@ async function damage(format: Format, ms: number): Promise<Counts> {
         counts.refused += r.refused
         counts.faults.push(...r.faults)
         counts.worstMs = Math.max(counts.worstMs, Math.round(r.worst))
-        if (r.done < task.count) crew.retireAll()
       } catch (error) {
         if (!(error instanceof Ended)) throw error
         counts.ended.push({ seed: at.get(task) ?? task.seed, why: error.message })

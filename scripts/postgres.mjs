@@ -99,16 +99,19 @@ function own(folder) {
   if (mode & 0o077) chmodSync(folder, 0o700)
 }
 
-/** Ends what a killed bench left running on this very folder. A copied folder names a process of the other one: that is left alone. */
+/**
+ * Ends what a killed bench left running on this very folder. A copied folder names a living process of the other one: that is left alone, and
+ * only the copy's note of it goes. A note of a process that is gone stays: by it the server finds old backends that still hold its memory.
+ */
 function clearLeftover(bin, call, folder) {
   const pidFile = path.join(folder, 'postmaster.pid')
   if (!existsSync(pidFile)) return
   const pid = readFileSync(pidFile, 'utf8').split('\n')[0]
-  let at = null
+  let at
   try {
     at = realpathSync(readlinkSync(`/proc/${pid}/cwd`))
   } catch {
-    // There is no such process.
+    return // there is no such process
   }
   if (at === realpathSync(folder)) {
     const [p, a] = call(path.join(bin, 'pg_ctl'), ['stop', '-D', folder, '-m', 'fast', '-s', '-t', '20'])

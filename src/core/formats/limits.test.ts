@@ -117,6 +117,10 @@ describe('reading a file', () => {
     const { told } = await brought('v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n')
     expect(told[0]).toBeGreaterThan(10_000)
     expect(told.at(-1)).toBeNull()
+    // One that cannot be read ends its time as well: the steps after it have theirs.
+    const damaged = await brought('v 0 0 0\nf 1 2 9\n')
+    expect(damaged.result.ok).toBe(false)
+    expect(damaged.told).toEqual([expect.any(Number), null])
     const patience = stepOf('bring-in/file')!.patience!
     expect(patience(100 << 20) - patience(0)).toBeCloseTo(100 * (patience(1 << 20) - patience(0)), 3)
   })

@@ -6,7 +6,7 @@ import { hashBytes, hashText } from '@/core/base/hash'
 import { stepOf } from '@/core/steps/registry'
 import { bodiesIn } from '@/core/step/fields'
 import { parseSettings, type Recipe, type RecipeStep } from './recipe'
-import { benchOf, type Facts } from '@/core/step/step'
+import { benchOf, type Facts, type StepResult } from '@/core/step/step'
 import { reportError, StepError, Stopped, type ErrorReport } from '@/core/base/step-error'
 import { checkStop, type Work } from '@/core/base/work'
 
@@ -239,19 +239,24 @@ async function runStep(
     if (!b) throw new StepError('no-body', `There is no body named "${name}" here.`)
     return b
   })
-  const outcome = await definition.run({
-    ...bench,
-    settings,
-    work,
-    names: new Set(bodies.keys()),
-    file: async (name) => {
-      if (name !== fileName || !fileHash) throw new StepError('no-file', `The file "${name}" is not here.`)
-      const bytes = await env.store.bytes(fileHash)
-      if (definition.patience) env.within?.(definition.patience(bytes.length))
-      return bytes
-    },
-  })
-  if (definition.patience) env.within?.(null)
+  let outcome: StepResult
+  try {
+    outcome = await definition.run({
+      ...bench,
+      settings,
+      work,
+      names: new Set(bodies.keys()),
+      file: async (name) => {
+        if (name !== fileName || !fileHash) throw new StepError('no-file', `The file "${name}" is not here.`)
+        const bytes = await env.store.bytes(fileHash)
+        if (definition.patience) env.within?.(definition.patience(bytes.length))
+        return bytes
+      },
+    })
+  } finally {
+    // However it ended: the next step is not to pay for this one's file.
+    if (definition.patience) env.within?.(null)
+  }
   const hashes: Record<string, string | null> = {}
   for (const [name, b] of Object.entries(outcome.bodies)) {
     if (b === null) {

@@ -20,7 +20,7 @@ const tasks = {
   heap: () => { for (;;) held.push({ a: held.length, b: String(held.length) }) },
   crash: () => { process.kill(process.pid, 'SIGSEGV'); for (;;); },
   exit: () => process.exit(3),
-  pid: () => process.pid,
+  spent: () => 'spent ' + process.pid,
 }
 process.on('message', ({ task }) => send({ result: tasks[task[0]](task.slice(1)) }))
 process.on('disconnect', () => process.exit(0))
@@ -32,7 +32,13 @@ const heard: string[] = []
 beforeAll(() => {
   folder = mkdtempSync(path.join(tmpdir(), 'glue-bench-crew-'))
   writeFileSync(path.join(folder, 'member.mjs'), program)
-  crew = new Crew({ file: path.join(folder, 'member.mjs'), size: 2, memory, hear: (_t, m) => heard.push(m) })
+  crew = new Crew({
+    file: path.join(folder, 'member.mjs'),
+    size: 2,
+    memory,
+    hear: (_t, m) => heard.push(m),
+    spent: (r) => String(r).startsWith('spent'),
+  })
 })
 afterAll(() => {
   crew.end()
@@ -83,10 +89,10 @@ describe('a crew', () => {
     expect(await why(['add', 1, 1], AbortSignal.abort())).toBe('stopped')
     expect(await crew.run(['add', 2, 5])).toBe(7)
   })
-  it('replaces a member it is told to', async () => {
-    const pid = (await crew.run(['pid'])) as number
-    crew.retire(pid)
-    for (let i = 0; i < 4; i++) expect(await crew.run(['pid'])).not.toBe(pid)
+  it('gives a member that is spent no further task, though others wait', async () => {
+    const pids = (await Promise.all(Array.from({ length: 6 }, () => crew.run(['spent'])))) as string[]
+    expect(new Set(pids).size).toBe(6)
+    expect(await crew.run(['add', 4, 4])).toBe(8)
   })
   it('knows what a process and the machine hold', () => {
     expect(residentBytes(process.pid)).toBeGreaterThan(30 * 2 ** 20)

@@ -33,7 +33,7 @@ interface Member<Task, Result> {
   deadline: ReturnType<typeof setTimeout> | null
 }
 
-export interface CrewOptions<Task, Message> {
+export interface CrewOptions<Task, Result, Message> {
   /** The program of a member. */
   readonly file: string
   readonly size: number
@@ -42,6 +42,8 @@ export interface CrewOptions<Task, Message> {
   /** Further options of Node for a member. */
   readonly execArgv?: readonly string[]
   hear(task: Task, message: Message): void
+  /** Whether a member that gave this result is to be replaced before it gets another task. */
+  spent?(result: Result, task: Task): boolean
 }
 
 /** How often the memory of busy members is looked at, ms. */
@@ -69,7 +71,7 @@ export class Crew<Task, Result, Message> {
   private ended = false
   private readonly watch: ReturnType<typeof setInterval>
 
-  constructor(private readonly options: CrewOptions<Task, Message>) {
+  constructor(private readonly options: CrewOptions<Task, Result, Message>) {
     for (let i = 0; i < options.size; i++) this.add()
     this.watch = setInterval(() => this.look(), lookEvery)
   }
@@ -103,17 +105,6 @@ export class Crew<Task, Result, Message> {
     this.ended = true
     clearInterval(this.watch)
     for (const m of this.members) this.kill(m, new Ended('stopped', 'the compute process ends'))
-  }
-
-  /** Ends a member that works on nothing; another takes its place. */
-  retire(pid: number): void {
-    const member = [...this.members].find((m) => m.child.pid === pid)
-    if (member) this.kill(member, new Ended('crashed', 'replaced'))
-  }
-
-  /** Ends all members that work on nothing; others take their places. */
-  retireAll(): void {
-    for (const m of this.members) if (!m.pending) this.kill(m, new Ended('crashed', 'replaced'))
   }
 
   get pids(): number[] {
@@ -180,8 +171,9 @@ export class Crew<Task, Result, Message> {
     } else if (member.pending) {
       if ('message' in m) this.options.hear(member.pending.task, m.message)
       else {
-        const { done } = member.pending
+        const { done, task } = member.pending
         member.pending = null
+        if (this.options.spent?.(m.result, task)) this.kill(member, new Ended('crashed', 'replaced'))
         if (member.deadline) clearTimeout(member.deadline)
         member.deadline = null
         done(m.result)

@@ -5,6 +5,7 @@ import { randomUUID } from 'node:crypto'
 import { EventEmitter } from 'node:events'
 import path from 'node:path'
 import type { ErrorReport } from '@/core/base/step-error'
+import type { Recipe } from '@/core/recipe/recipe'
 import { database } from '@/server/db/client'
 import { listenFor } from '@/server/db/listen'
 import { runs, workers } from '@/server/db/schema'
@@ -39,10 +40,15 @@ const crew = new Crew<ChildTask, ChildResult, ChildMessage>({
   hear: (task, message) => {
     if (task.task === 'evaluate') boards.get(task.run)?.hear(message)
   },
+  spent({ kernel, pid }) {
+    const spent = kernel.spoilt || kernel.bytes > kernelBound
+    if (spent) console.error(`kernel: process ${pid} was replaced at ${Math.round(kernel.bytes / 2 ** 20)} MB`)
+    return spent
+  },
 })
 
-/** Runs under way here, to be stopped by name. */
-const running = new Map<string, AbortController>()
+/** Runs under way here, to be stopped by name, and their ends. */
+const running = new Map<string, { stop: AbortController; end: Promise<void> }>()
 
 const faults: Record<Exclude<Ended['why'], 'stopped'>, (detail: string) => ErrorReport> = {
   memory: (detail) => ({
@@ -75,11 +81,7 @@ async function inChild(task: ChildTask, signal?: AbortSignal): Promise<ChildResu
       if (error instanceof Ended && error.why === 'stopped') return null
       throw error
     }
-    const { kernel, outcome, pid, message } = result
-    if (kernel.spoilt || kernel.bytes > kernelBound) {
-      console.error(`kernel: a process was replaced at ${Math.round(kernel.bytes / 2 ** 20)} MB`)
-      crew.retire(pid)
-    }
+    const { outcome, message } = result
     if (outcome === 'hand-over') continue // what was finished is kept; another child goes on from there
     if (outcome === 'away') throw new Away(message)
     return result
@@ -94,14 +96,26 @@ async function evaluateTask(payload: unknown, helpers: JobHelpers): Promise<void
     .where(and(eq(runs.id, id), inArray(runs.state, ['waiting', 'running'])))
     .returning({ id: runs.id, job: runs.job, ghost: runs.ghost, recipe: runs.recipe })
   if (!row) return // at-least-once delivery: done already, or stopped
-  if (running.has(id)) throw new Away('still under way here') // taken twice, over a lost connection
+  // Taken twice, over a lost connection: both wait for the one that is under way, which costs no attempt.
+  const under = running.get(id)
+  if (under) return under.end
   const stop = new AbortController()
+  const end = evaluateRow(row, stop.signal, helpers).finally(() => running.delete(id))
+  running.set(id, { stop, end })
+  return end
+}
+
+async function evaluateRow(
+  row: { id: string; job: string; ghost: boolean; recipe: Recipe },
+  signal: AbortSignal,
+  helpers: JobHelpers,
+): Promise<void> {
+  const { id } = row
   const board = new Board(db, row)
-  running.set(id, stop)
   boards.set(id, board)
   try {
     await tell(db, row.job, { type: 'run', run: id, ghost: row.ghost, state: 'running' })
-    const result = await inChild({ task: 'evaluate', run: id }, stop.signal)
+    const result = await inChild({ task: 'evaluate', run: id }, signal)
     if (!result) return
     if (result.outcome === 'done') await board.close(result.ok ? 'done' : 'failed')
     else await board.close('failed', { code: 'unexpected', message: result.message })
@@ -112,7 +126,6 @@ async function evaluateTask(payload: unknown, helpers: JobHelpers): Promise<void
       throw error
     }
   } finally {
-    running.delete(id)
     boards.delete(id)
   }
 }
@@ -153,7 +166,7 @@ async function pruneTask(): Promise<void> {
 }
 
 /** Stops the run that a cancel request names, when it runs here. */
-const cancel = (id: string): void => running.get(id)?.abort()
+const cancel = (id: string): void => running.get(id)?.stop.abort()
 
 /** Runs that were stopped, or deleted with their job, while nobody could tell. */
 async function stopUnwanted(): Promise<void> {
