@@ -165,10 +165,6 @@ test('long work shows progress and can be stopped; a killed compute process lose
 test('the page says what is away, and heals without a reload', async ({ page }) => {
   test.setTimeout(180_000)
   await newJob(page)
-  // Something stands on the bench, so that all of the page is loaded.
-  await tool(page, 'Build', 'Cylinder')
-  await page.getByTestId('apply').click()
-  await settled(page)
   await page.evaluate(() => Object.assign(window, { stillThisPage: true }))
   const strip = page.locator('.away')
   const heals = async () => {

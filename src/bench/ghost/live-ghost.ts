@@ -5,13 +5,16 @@ import type { BodyFacts } from '@/core/kinds/kind'
 import type { RecipeStep } from '@/core/recipe/recipe'
 import { adoptDisplay } from '@/bench/draw/displays'
 import { latest } from '@/bench/hands/moment'
+import { sturdyWorker } from '@/bench/workers/sturdy-worker'
 import type { BenchBody } from '@/bench/state/job'
 import type { GhostState } from './ghost-state'
 import type { LiveApi } from './live-worker'
 
 let remote: Remote<LiveApi> | null = null
 const worker = (): Remote<LiveApi> =>
-  (remote ??= wrap<LiveApi>(new Worker(new URL('./live-worker.ts', import.meta.url), { type: 'module' })))
+  (remote ??= wrap<LiveApi>(
+    sturdyWorker(() => new Worker(new URL('./live-worker.ts', import.meta.url), { type: 'module' })),
+  ))
 
 /** Larger bodies are left to the server: their ghost would not be there within a frame anyway. */
 const mostTriangles = 300_000

@@ -3,22 +3,21 @@ import { expose, transfer } from 'comlink'
 import type { Body } from '@/core/bodies/body'
 import { reportError, StepError, type ErrorReport } from '@/core/base/step-error'
 import type { BodyFacts } from '@/core/kinds/kind'
-import { decodeBody, factsOf } from '@/core/kinds/registry'
+import { factsOf } from '@/core/kinds/registry'
 import { buffersOf, shadeBody, type Shaded } from '@/core/kinds/shade'
 import { LRUCache } from 'lru-cache'
 import { bodiesIn } from '@/core/step/fields'
 import { benchOf, type Facts } from '@/core/step/step'
 import { stepOf } from '@/core/steps/registry'
+import { fetchBody } from '@/bench/workers/fetch-body'
+import { hereMark } from '@/bench/workers/sturdy-worker'
 
 const held = new LRUCache<string, Promise<Body>>({ max: 12 })
 
 function hold(hash: string): Promise<Body> {
   let b = held.get(hash)
   if (!b) {
-    b = fetch(`/api/blobs/${hash}`).then(async (r) => {
-      if (!r.ok) throw new Error(`body ${hash.slice(0, 8)} could not be loaded (${r.status})`)
-      return decodeBody(new Uint8Array(await r.arrayBuffer()))
-    })
+    b = fetchBody(hash)
     held.set(hash, b)
     b.catch(() => held.delete(hash))
   }
@@ -72,3 +71,4 @@ const api = {
 
 export type LiveApi = typeof api
 expose(api)
+postMessage(hereMark)

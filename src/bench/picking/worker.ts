@@ -7,7 +7,7 @@ import { applyPick, pickField, type PickField, type Region } from '@/core/find/r
 import { snapAt, type Snap } from '@/core/find/snap'
 import type { Part, PartSort } from '@/core/kinds/kind'
 import { drawPart, pointedPart, type PointedPart } from '@/core/kinds/pointed-part'
-import { decodeBody, kindOf, shownSkin } from '@/core/kinds/registry'
+import { kindOf, shownSkin } from '@/core/kinds/registry'
 import { buffersOf, shadeBody, type Shaded } from '@/core/kinds/shade'
 import { addScaled, frame, normalize, type Vec3 } from '@/core/math/vec'
 import { MeshSearch } from '@/core/mesh/closest'
@@ -16,6 +16,8 @@ import { triangleNormals, trianglesAsPoints, type TriMesh } from '@/core/mesh/tr
 import { referenceOf, signedDistance, type Reference } from '@/core/prove/deviation'
 import { sectionLines } from '@/core/section/section-lines'
 import { Slicer } from '@/core/section/slice'
+import { fetchBody } from '@/bench/workers/fetch-body'
+import { hereMark } from '@/bench/workers/sturdy-worker'
 
 interface Held {
   body: Body
@@ -33,11 +35,7 @@ const held = new Map<string, Promise<Held>>()
 function hold(hash: string): Promise<Held> {
   let h = held.get(hash)
   if (!h) {
-    h = fetch(`/api/blobs/${hash}`).then(async (r) => {
-      if (!r.ok) throw new Error(`body ${hash.slice(0, 8)} could not be loaded (${r.status})`)
-      const body = decodeBody(new Uint8Array(await r.arrayBuffer()))
-      return { body, mesh: shownSkin(body) }
-    })
+    h = fetchBody(hash).then((body) => ({ body, mesh: shownSkin(body) }))
     held.set(hash, h)
     h.catch(() => held.delete(hash))
   }
@@ -262,3 +260,4 @@ const api = {
 
 export type PickingApi = typeof api
 expose(api)
+postMessage(hereMark)

@@ -8,10 +8,16 @@ let loading: Promise<ManifoldToplevel> | null = null
 
 /** The library, loaded once. */
 export function manifoldKernel(): Promise<ManifoldToplevel> {
-  loading ??= loadManifold().then((m) => {
-    m.setup()
-    return m
-  })
+  loading ??= loadManifold().then(
+    (m) => {
+      m.setup()
+      return m
+    },
+    (error: unknown) => {
+      loading = null // its file may come at the next try
+      throw error
+    },
+  )
   return loading
 }
 

@@ -9,7 +9,13 @@ let loaded: Kernel | null = null
 
 /** The kernel (about 0.7 s the first time). */
 export function exactKernel(): Promise<Kernel> {
-  loading ??= loadKernel({ print: () => {}, printErr: () => {} }).then((oc) => (loaded = oc))
+  loading ??= loadKernel({ print: () => {}, printErr: () => {} }).then(
+    (oc) => (loaded = oc),
+    (error: unknown) => {
+      loading = null // its file may come at the next try
+      throw error
+    },
+  )
   return loading
 }
 
