@@ -71,7 +71,7 @@ describe('numbers', () => {
     expect(withoutBadNumbers(clean.mesh).mesh).toBe(clean.mesh)
     const model = readMeshFile(bytesOf('v 0 0 0\nv 1 0 0\nv 0 1 0\nv nan 0 0\nf 1 2 3\nf 1 2 4\n'), 'a.obj')
     expect(model.notes).toEqual([
-      '1 corner whose coordinates are no sensible numbers was left out, and 1 triangles at them',
+      '1 corner whose coordinates are no sensible numbers was left out, and 1 triangle at it',
     ])
     expect(() => readMeshFile(bytesOf('v nan 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n'), 'a.obj')).toThrow(
       /no sensible numbers, and nothing else/,

@@ -1,5 +1,5 @@
 /** Takes out of what was read the corners whose coordinates are no numbers, so that nothing after it meets them. */
-import { many } from '@/core/base/say'
+import { many, plural } from '@/core/base/say'
 import { compact, type TriMesh } from '@/core/mesh/tri-mesh'
 import { largestCoordinate } from './limits'
 import { damaged, type FileModel } from './model'
@@ -46,7 +46,7 @@ export function cleanNumbers(model: FileModel): FileModel {
     parts,
     notes: [
       ...model.notes,
-      `${said} ${corners === 1 ? 'was' : 'were'} left out, and ${many(triangles)} triangles at them`,
+      `${said} ${corners === 1 ? 'was' : 'were'} left out, and ${plural(triangles, 'triangle')} at ${corners === 1 ? 'it' : 'them'}`,
     ],
   }
 }

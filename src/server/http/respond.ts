@@ -1,6 +1,7 @@
 /** What every route handler shares: same-origin writes, clear errors, JSON. */
 import type { z } from 'zod'
 import { isAway } from '@/server/db/away'
+import { readBody } from './body'
 import { sayIssues } from '@/core/recipe/recipe'
 import { reportError, StepError } from '@/core/base/step-error'
 
@@ -57,25 +58,11 @@ function requireSameOrigin(request: Request): void {
 /** Most bytes of a request that is no upload. */
 const largestRequest = 4 << 20
 
-/** The text of a request, refused while it streams in once it grows too large, or when it is no UTF-8. */
+/** The text of a request; refused when it is too large or no UTF-8. */
 async function readText(request: Request): Promise<string> {
-  const tooLarge = () => new StepError('too-large', 'The request is too large.')
-  if (Number(request.headers.get('content-length') ?? 0) > largestRequest) throw tooLarge()
-  const parts: Uint8Array[] = []
-  let size = 0
-  const reader = request.body?.getReader()
-  while (reader) {
-    const { done, value } = await reader.read()
-    if (done) break
-    size += value.length
-    if (size > largestRequest) {
-      await reader.cancel()
-      throw tooLarge()
-    }
-    parts.push(value)
-  }
+  const bytes = await readBody(request, largestRequest, () => new StepError('too-large', 'The request is too large.'))
   try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(Buffer.concat(parts))
+    return new TextDecoder('utf-8', { fatal: true }).decode(bytes)
   } catch {
     throw new StepError('bad-request', 'The request is not UTF-8 text.')
   }

@@ -74,7 +74,7 @@ async function main(): Promise<void> {
   async function serve(request: IncomingMessage, response: ServerResponse): Promise<void> {
     for (const [k, v] of Object.entries(everywhere)) response.setHeader(k, v)
     const refused = refusal(request, names)
-    if (refused) return answer(response, refused.status, refused)
+    if (refused) return answer(response, refused.status, { code: refused.code, message: refused.message })
     const where = (request.url ?? '/').split('?')[0]
     delete request.headers['content-security-policy']
     if (where.startsWith('/_next/')) response.setHeader('content-security-policy', scriptPolicy)

@@ -44,8 +44,9 @@ export class ReplyCache {
       this.kept.clear()
       return
     }
-    for (const tag of [job.toLowerCase(), 'list']) this.changes.set(tag, (this.changes.get(tag) ?? 0) + 1)
-    for (const [key, reply] of this.kept.entries()) if (reply.tag === 'list' || reply.tag === job) this.kept.delete(key)
+    const tags = [job.toLowerCase(), 'list']
+    for (const tag of tags) this.changes.set(tag, (this.changes.get(tag) ?? 0) + 1)
+    for (const [key, reply] of this.kept.entries()) if (tags.includes(reply.tag)) this.kept.delete(key)
   }
 
   private age(tag: string): string {
