@@ -30,7 +30,7 @@ const levels = [
   ['kernels'],
   ['kinds'],
   ['find'],
-  ['formats', 'holes', 'join', 'mend', 'place', 'prove', 'report', 'scan', 'section', 'skin', 'split'],
+  ['arrange', 'formats', 'holes', 'join', 'mend', 'place', 'prove', 'report', 'scan', 'section', 'skin', 'split'],
   ['step'],
   ['steps'],
   ['recipe'],

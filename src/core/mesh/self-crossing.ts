@@ -121,7 +121,7 @@ export function trianglesCross(mesh: TriMesh, s: number, t: number, contact: num
  * A quick look that tells most pairs apart: all corners of one triangle, but a shared one, lie clearly on one side of the other's plane.
  * "Clearly" is beyond a bound on the rounding of the plane (Higham 2002, chapter 3: a dozen roundings of a product of two sides).
  */
-function apartTest({ positions: p, triangles: k }: TriMesh): (s: number, t: number) => boolean {
+export function apartTest({ positions: p, triangles: k }: TriMesh): (s: number, t: number) => boolean {
   const n = k.length / 3
   const plane = new Float64Array(4 * n)
   for (let t = 0; t < n; t++) {

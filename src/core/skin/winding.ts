@@ -61,7 +61,8 @@ export class WindingNumber {
     }
   }
 
-  at(x: number, y: number, z: number): number {
+  /** The winding number at a point. @param skip triangles that do not count: those the point lies on */
+  at(x: number, y: number, z: number, skip?: (t: number) => boolean): number {
     const {
       tree: { order, leaves },
       nodes,
@@ -90,6 +91,7 @@ export class WindingNumber {
         continue
       }
       for (let i = (node - first) * leafSize; i < Math.min(order.length, (node - first + 1) * leafSize); i++) {
+        if (skip?.(order[i])) continue
         // Solid angle of a triangle (van Oosterom & Strackee 1983).
         const a = 3 * k[3 * order[i]],
           b = 3 * k[3 * order[i] + 1],

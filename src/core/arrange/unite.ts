@@ -1,0 +1,110 @@
+/** Makes one skin of shells that cross themselves or each other: cut along their crossings, what lies inside the solid goes (Zhou et al. 2016). */
+import { span, checkStop, quiet, type Work } from '@/core/base/work'
+import { buildTopology } from '@/core/mesh/topology'
+import { keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { WindingNumber } from '@/core/skin/winding'
+import { arrange, type Arrangement } from './arrange'
+
+export interface United {
+  readonly mesh: TriMesh
+  /** The input triangle each triangle is, or is part of. */
+  readonly from: Uint32Array
+  /** 1 for input triangles of which nothing is left: they lay inside, or twice at one place. */
+  readonly hidden: Uint8Array
+  /** Input triangles that were cut. */
+  readonly cut: number
+  readonly pairs: number
+}
+
+/** Faces joined across edges that only two of them share, with the same count: all of a patch has the same on either side. */
+function patchesOf(a: Arrangement): { patch: Int32Array; largest: number[] } {
+  const flat: TriMesh = { positions: new Float32Array(a.points.length), triangles: a.faces }
+  const { twin, sameWay } = buildTopology(flat)
+  const n = a.from.length
+  const patch = new Int32Array(n).fill(-1)
+  const largest: number[] = []
+  const area = (f: number) => {
+    const [o, u, v] = [3 * a.faces[3 * f], 3 * a.faces[3 * f + 1], 3 * a.faces[3 * f + 2]]
+    const p = a.points
+    const ux = p[u] - p[o],
+      uy = p[u + 1] - p[o + 1],
+      uz = p[u + 2] - p[o + 2],
+      vx = p[v] - p[o],
+      vy = p[v + 1] - p[o + 1],
+      vz = p[v + 2] - p[o + 2]
+    return Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx)
+  }
+  const stack: number[] = []
+  for (let s = 0; s < n; s++) {
+    if (patch[s] >= 0) continue
+    const id = largest.length
+    let best = s,
+      most = -1
+    patch[s] = id
+    stack.push(s)
+    while (stack.length) {
+      const f = stack.pop()!
+      const here = area(f)
+      if (here > most) {
+        most = here
+        best = f
+      }
+      for (let h = 3 * f; h < 3 * f + 3; h++) {
+        if (twin[h] < 0 || sameWay[h]) continue
+        const g = (twin[h] / 3) | 0
+        if (patch[g] >= 0 || a.times[g] !== a.times[f]) continue
+        patch[g] = id
+        stack.push(g)
+      }
+    }
+    largest.push(best)
+  }
+  return { patch, largest }
+}
+
+/**
+ * The skin of the solid that a mesh of closed shells encloses: where the winding number is a half or more is inside. Shells that face
+ * inward stay as hollows. Triangles that meet nothing stay where they are to the last digit; corners on cuts are rounded to single precision.
+ */
+export function unite(mesh: TriMesh, work: Work = quiet): United {
+  const a = arrange(mesh, span(work, 0, 0.8))
+  const { patch, largest } = patchesOf(a)
+  const winding = new WindingNumber(mesh)
+  // 1 keeps the patch, -1 turns it, 0 takes it out.
+  const fate = new Int8Array(largest.length)
+  largest.forEach((f, id) => {
+    if ((id & 255) === 0) {
+      checkStop(work)
+      work.progress(0.8 + (0.2 * id) / largest.length, 'telling inside from outside')
+    }
+    const m = a.times[f]
+    if (m === 0) return
+    const at = [0, 1, 2].map((k) => (a.points[3 * a.faces[3 * f] + k] + a.points[3 * a.faces[3 * f + 1] + k] + a.points[3 * a.faces[3 * f + 2] + k]) / 3)
+    // On the face itself its own triangles count nothing; half of their turns lie on either side.
+    const own = a.also.get(f)
+    const skip = own ? new Set([a.from[f], ...own]) : null
+    const first = a.from[f]
+    const middle = winding.at(at[0], at[1], at[2], skip ? (t) => skip.has(t) : (t) => t === first)
+    const before = middle - m / 2 >= 0.5,
+      behind = middle + m / 2 >= 0.5
+    fate[id] = behind && !before ? 1 : before && !behind ? -1 : 0
+  })
+  const faces: number[] = [],
+    from: number[] = []
+  const hidden = new Uint8Array(triangleCount(mesh)).fill(1)
+  for (let f = 0; f < a.from.length; f++) {
+    const keep = fate[patch[f]]
+    if (!keep) continue
+    const [x, y, z] = [a.faces[3 * f], a.faces[3 * f + 1], a.faces[3 * f + 2]]
+    if (keep > 0) faces.push(x, y, z)
+    else faces.push(x, z, y)
+    from.push(a.from[f])
+    hidden[a.from[f]] = 0
+  }
+  const positions = new Float32Array(a.points)
+  // Vertices of the input keep their bits.
+  positions.set(mesh.positions.subarray(0, 3 * a.vertices))
+  const all = new Uint8Array(from.length).fill(1)
+  const kept = keepTriangles({ positions, triangles: Uint32Array.from(faces) }, all).mesh
+  return { mesh: kept, from: Uint32Array.from(from), hidden, cut: a.cut, pairs: a.pairs }
+}
