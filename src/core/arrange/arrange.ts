@@ -103,7 +103,10 @@ class FaceTable {
   }
 
   private start(a: number, b: number, c: number): number {
-    const sum = (Math.imul(a, 0x9e3779b1) ^ (a >>> 7)) + (Math.imul(b, 0x9e3779b1) ^ (b >>> 7)) + (Math.imul(c, 0x9e3779b1) ^ (c >>> 7))
+    const sum =
+      (Math.imul(a, 0x9e3779b1) ^ (a >>> 7)) +
+      (Math.imul(b, 0x9e3779b1) ^ (b >>> 7)) +
+      (Math.imul(c, 0x9e3779b1) ^ (c >>> 7))
     const h = Math.imul(sum, 0x85ebca6b)
     return (h ^ (h >>> 15)) & (this.slots.length - 1)
   }

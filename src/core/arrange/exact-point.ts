@@ -239,7 +239,9 @@ export class PointTable {
       cj = j === 0 ? this.x : j === 1 ? this.y : this.z
     const { w } = this
     const exact =
-      ci[p] * (cj[q] * w[r] - cj[r] * w[q]) - cj[p] * (ci[q] * w[r] - ci[r] * w[q]) + w[p] * (ci[q] * cj[r] - cj[q] * ci[r])
+      ci[p] * (cj[q] * w[r] - cj[r] * w[q]) -
+      cj[p] * (ci[q] * w[r] - ci[r] * w[q]) +
+      w[p] * (ci[q] * cj[r] - cj[q] * ci[r])
     return exact > 0n ? 1 : exact < 0n ? -1 : 0
   }
 

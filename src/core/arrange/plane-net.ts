@@ -62,7 +62,10 @@ export class PlaneNet {
     this.at[3 * t] = a
     this.at[3 * t + 1] = b
     this.at[3 * t + 2] = c
-    this.startsAt.set(a, 3 * t).set(b, 3 * t + 1).set(c, 3 * t + 2)
+    this.startsAt
+      .set(a, 3 * t)
+      .set(b, 3 * t + 1)
+      .set(c, 3 * t + 2)
   }
 
   private join(g: number, h: number): void {
@@ -216,7 +219,8 @@ export class PlaneNet {
         const p = this.at[prevIn(e)],
           q = this.at[prevIn(this.twin[e])]
         this.flip(e)
-        if (p !== a && p !== b && q !== a && q !== b && this.turn(a, b, p) * this.turn(a, b, q) < 0) crossed.push([p, q])
+        if (p !== a && p !== b && q !== a && q !== b && this.turn(a, b, p) * this.turn(a, b, q) < 0)
+          crossed.push([p, q])
       }
     }
     this.fixed.add(edgeKey(a, b))

@@ -4,7 +4,12 @@ import { between, longAxis, type Facet, type Segment } from './meeting'
 import { PlaneNet } from './plane-net'
 
 /** Segments cross each other and pass through points: each is parted there. Gives the parts as pairs, and adds the points made. */
-function partSegments(table: PointTable, f: Facet, segments: readonly Segment[], points: Set<number>): [number, number][] {
+function partSegments(
+  table: PointTable,
+  f: Facet,
+  segments: readonly Segment[],
+  points: Set<number>,
+): [number, number][] {
   const { i, j } = f
   const slack = table.slack
   const boxes = segments.map(({ from, to }) => {

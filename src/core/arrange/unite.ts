@@ -79,7 +79,13 @@ export function unite(mesh: TriMesh, work: Work = quiet): United {
     }
     const m = a.times[f]
     if (m === 0) return
-    const at = [0, 1, 2].map((k) => (a.points[3 * a.faces[3 * f] + k] + a.points[3 * a.faces[3 * f + 1] + k] + a.points[3 * a.faces[3 * f + 2] + k]) / 3)
+    const at = [0, 1, 2].map(
+      (k) =>
+        (a.points[3 * a.faces[3 * f] + k] +
+          a.points[3 * a.faces[3 * f + 1] + k] +
+          a.points[3 * a.faces[3 * f + 2] + k]) /
+        3,
+    )
     // On the face itself its own triangles count nothing; half of their turns lie on either side.
     const own = a.also.get(f)
     const skip = own ? new Set([a.from[f], ...own]) : null

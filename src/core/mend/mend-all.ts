@@ -1,25 +1,44 @@
-/** One click: weld, split, face outward, clear specks, take out degenerate triangles and folds, close holes, untangle; then a check-up of the result. */
-import { buildTopology } from '@/core/mesh/topology'
-import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+/** One click: what a mesh is made of is seen first, then every piece is mended as what it is, and the result is held to what was scanned. */
+import { buildTopology, findPieces, type Rim } from '@/core/mesh/topology'
+import {
+  concatMeshes,
+  diagonal,
+  keepTriangles,
+  meshArea,
+  meshBounds,
+  triangleCount,
+  type TriMesh,
+} from '@/core/mesh/tri-mesh'
 import { weldMesh } from '@/core/mesh/weld'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, span, quiet, type Work } from '@/core/base/work'
 import { checkUp, faultCount, faultWords, type CheckUpFacts } from '@/core/mesh/check-up'
 import { findDegenerate, findFolded } from '@/core/mesh/defects'
-import { loyaltyOf, type Loyalty } from '@/core/prove/loyalty'
+import { findSelfCrossings } from '@/core/mesh/self-crossing'
+import { loyaltyOf, mostLost, type Loyalty } from '@/core/prove/loyalty'
 import { closeHoles } from './close-holes'
+import { dropDoubled } from './doubled-skin'
 import { smoothFolds } from './folds'
 import { faceOutward } from '@/core/mesh/orient'
+import { joinPlateSides } from './plate-sides'
 import { removeDegenerate } from './slivers'
+import { dropBadCoordinates } from '@/core/mesh/bad-coordinates'
 import { clearSpecks } from './specks'
 import { splitNonManifold } from './split-non-manifold'
+import { survey, surveyWords, type Survey } from './survey'
+import { crossingClusters, type Tangle } from './tangles'
+import { uniteEach, uniteShells } from './unite-shells'
 import { untangle } from './untangle'
 
 export interface MendChoice {
-  /** Pieces with less area than this share of the largest are specks. */
+  /** Open pieces with less area than this share of the largest are specks; closed ones below a tenth of it. */
   readonly speckShare: number
   readonly fill: 'flat' | 'smooth'
   readonly weldWithin?: number
+  /** Close the border of open sheets too. */
+  readonly closeBorder?: boolean
+  /** Pieces that cross stay apart, each mended by itself. */
+  readonly keepApart?: boolean
 }
 
 export interface Mended {
@@ -28,41 +47,136 @@ export interface Mended {
   readonly after: CheckUpFacts
   readonly welded: number
   readonly specks: number
+  /** Share of the area that went as specks, 0 to 1. */
+  readonly speckShare: number
   readonly holesClosed: number
   readonly longestRim: number
+  /** What the mesh was seen to be: "an open sheet". */
+  readonly seen: string
+  /** Open pieces that lay on others and went, and pairs of sheets joined to plates. */
+  readonly doubled: number
+  readonly plates: number
+  /** Triangles cut where shells crossed. */
+  readonly cut: number
+  /** Edges of the borders of open sheets, which stay open. */
+  readonly borderEdges: number
+  /** Crossings between pieces that were kept apart. */
+  readonly between: number
   /** Against the input, specks cleared and its faults aside. */
   readonly loyalty: Loyalty
 }
 
-/** Coordinates that are no numbers make their triangles unusable: they go first. */
-export function dropBadCoordinates(mesh: TriMesh): { mesh: TriMesh; dropped: number } {
-  const { positions: p, triangles: k } = mesh
-  const bad = new Uint8Array(p.length / 3)
-  let any = false
-  for (let v = 0; v < bad.length; v++)
-    if (!(Number.isFinite(p[3 * v]) && Number.isFinite(p[3 * v + 1]) && Number.isFinite(p[3 * v + 2]))) {
-      bad[v] = 1
-      any = true
-    }
-  if (!any) return { mesh, dropped: 0 }
-  const kept: number[] = []
-  for (let t = 0; t < k.length; t += 3)
-    if (!bad[k[t]] && !bad[k[t + 1]] && !bad[k[t + 2]]) kept.push(k[t], k[t + 1], k[t + 2])
-  const positions = p.slice()
-  for (let v = 0; v < bad.length; v++) if (bad[v]) positions.fill(0, 3 * v, 3 * v + 3)
-  return { mesh: { positions, triangles: Uint32Array.from(kept) }, dropped: (k.length - kept.length) / 3 }
-}
+/** Tangles up to this share of the diagonal are taken out and filled anew; longer ones are cut along. */
+const tangleShare = 0.04
+const tangleTriangles = 400
+/** After cutting, closed crumbs below this share of the largest piece go. */
+const crumbShare = 1e-4
 
 /** Local clean-up that never opens anything: degenerate triangles out, split, facing. */
-function tidy(mesh: TriMesh, work: Work): TriMesh {
+function tidy(mesh: TriMesh, work: Work = quiet): TriMesh {
   const cleared = removeDegenerate(mesh)
   checkStop(work)
   return faceOutward(splitNonManifold(cleared.mesh).mesh, work).mesh
 }
 
+/** Rims that are holes, told by their half-edges: those that are no border of an open sheet. */
+function holesOf(s: Survey, closeBorder: boolean): (rim: Rim) => boolean {
+  if (closeBorder) return () => true
+  const border = new Set(s.rims.flatMap((rim, r) => (s.border[r] ? rim.halfEdges : [])))
+  return (rim) => !border.has(rim.halfEdges[0])
+}
+
+const borderEdges = (s: Survey): number => s.rims.reduce((n, rim, r) => n + (s.border[r] ? rim.halfEdges.length : 0), 0)
+
+/** A mesh on the way, with what is wrong with it. */
+interface Stage {
+  readonly mesh: TriMesh
+  readonly facts: CheckUpFacts
+  readonly borderEdges: number
+  /** Crossings between pieces that are to stay apart. */
+  readonly between: number
+  readonly united: boolean
+}
+/** Faults that mending is to bring down: what is left open or crossing by choice is none. */
+const faultsOf = (s: Stage): number => faultCount(s.facts) - Math.min(s.borderEdges, s.facts.openEdges) - s.between
+
+/** Works on each piece by itself where pieces stay apart, else on all at once. */
+function onPieces(mesh: TriMesh, apart: boolean, each: (part: TriMesh) => TriMesh): TriMesh {
+  if (!apart) return each(mesh)
+  const { piece, count } = findPieces(mesh, buildTopology(mesh))
+  if (count < 2) return each(mesh)
+  const parts = Array.from({ length: count }, (_, i) =>
+    each(
+      keepTriangles(
+        mesh,
+        Uint8Array.from(piece, (p) => (p === i ? 1 : 0)),
+      ).mesh,
+    ),
+  )
+  return concatMeshes(parts)
+}
+
+/** Pairs of which both triangles are of one piece. */
+function withinPieces(mesh: TriMesh, pairs: Uint32Array): Uint32Array {
+  const { piece } = findPieces(mesh, buildTopology(mesh))
+  const own: number[] = []
+  for (let i = 0; i < pairs.length; i += 2)
+    if (piece[pairs[i]] === piece[pairs[i + 1]]) own.push(pairs[i], pairs[i + 1])
+  return Uint32Array.from(own)
+}
+
+const isSmall = (k: Tangle, size: number): boolean =>
+  k.pieces === 1 && k.reach <= tangleShare * size && k.triangles.length <= tangleTriangles
+
+/** Takes crossings out: cut along where they run long or pieces cross, taken out and filled anew where they are small tangles. */
+function resolve(
+  start: TriMesh,
+  facts: CheckUpFacts,
+  apart: boolean,
+  work: Work,
+): { mesh: TriMesh; cut: number; united: boolean } {
+  let mesh = start,
+    cut = 0,
+    united = false
+  const small = (m: TriMesh, pairs: Uint32Array) => {
+    const size = diagonal(meshBounds(m))
+    const tangles = crossingClusters(m, apart ? withinPieces(m, pairs) : pairs)
+    return {
+      long: tangles.some((k) => !isSmall(k, size)),
+      in: new Set(tangles.flatMap((k) => (isSmall(k, size) ? k.triangles : []))),
+    }
+  }
+  let pairs = facts.selfCrossings ? findSelfCrossings(mesh, span(work, 0, 0.1)) : new Uint32Array(0)
+  let tangles = small(mesh, pairs)
+  if (tangles.long) {
+    const u = (apart ? uniteEach : uniteShells)(mesh, pairs, span(work, 0.1, 0.6))
+    if (u.pairs) {
+      united = true
+      cut = u.cut
+      mesh = tidy(clearSpecks(u.mesh, { share: crumbShare }).mesh, work)
+      pairs = findSelfCrossings(mesh, span(work, 0.6, 0.7))
+      tangles = small(mesh, pairs)
+    }
+  }
+  const known: number[] = []
+  for (let i = 0; i < pairs.length; i += 2)
+    if (tangles.in.has(pairs[i]) && tangles.in.has(pairs[i + 1])) known.push(pairs[i], pairs[i + 1])
+  if (!apart) mesh = untangle(mesh, { folds: true, rounds: 8, known: Uint32Array.from(known) }, span(work, 0.7, 1)).mesh
+  else
+    mesh = onPieces(mesh, true, (part) =>
+      known.length || findFolded(part, buildTopology(part)).length
+        ? untangle(part, { folds: true, rounds: 8 }, quietOf(work)).mesh
+        : part,
+    )
+  return { mesh, cut, united }
+}
+
+const quietOf = (work: Work): Work => ({ signal: work.signal, progress: () => {} })
+
 /**
- * Mends everything. The result is closed, outward, manifold and free of crossings, or `after` says what is left; the candidate with the
- * fewest faults wins, so the result never has more faults than the input.
+ * Mends everything: welds, clears specks, takes out triangles without area, splits, faces outward, smooths folds, drops doubled skins, joins
+ * the sides of plates, closes holes, unites what crosses. Open sheets stay open at their border unless asked otherwise. Of the stages on the
+ * way the one with the fewest faults wins that has not lost more of the sound skin than it may; the input itself when all have.
  */
 export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet): Mended {
   if (!triangleCount(input))
@@ -70,63 +184,95 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   const before = checkUp(input, span(work, 0, 0.12)).facts
   if (faultCount(before) === 0)
     return {
-      ...{ mesh: input, before, after: before, welded: 0, specks: 0, holesClosed: 0, longestRim: 0 },
+      ...{ mesh: input, before, after: before, welded: 0, specks: 0, speckShare: 0, holesClosed: 0, longestRim: 0 },
+      ...{ doubled: 0, plates: 0, cut: 0, borderEdges: 0, between: 0, seen: surveyWords(survey(input)) },
       loyalty: loyaltyOf(input, input),
     }
-  let best: { mesh: TriMesh; facts: CheckUpFacts } = { mesh: input, facts: before }
-  let judged = false
-  const judge = (mesh: TriMesh, part: Work): CheckUpFacts => {
+  const apart = choice.keepApart ?? false
+  const stages: Stage[] = []
+  const judge = (mesh: TriMesh, united: boolean, part: Work): Stage => {
     const facts = checkUp(mesh, part).facts
-    if (!judged || faultCount(facts) < faultCount(best.facts)) {
-      if (faultCount(facts) <= faultCount(before)) {
-        best = { mesh, facts }
-        judged = true
-      }
+    const stage = {
+      ...{ mesh, facts, united },
+      borderEdges: facts.openEdges && !choice.closeBorder ? borderEdges(survey(mesh)) : 0,
+      between:
+        apart && facts.selfCrossings
+          ? facts.selfCrossings - withinPieces(mesh, findSelfCrossings(mesh, quietOf(part))).length / 2
+          : 0,
     }
-    return facts
+    stages.push(stage)
+    return stage
   }
   work.progress(0.12, 'welding')
-  const sound = dropBadCoordinates(input).mesh
-  const welded = weldMesh(sound, choice.weldWithin)
-  let mesh = welded.mesh
-  if (!triangleCount(mesh))
+  const welded = weldMesh(dropBadCoordinates(input).mesh, choice.weldWithin)
+  if (!triangleCount(welded.mesh))
     throw new StepError('empty', 'Every triangle of this mesh is smaller than the welding distance.', {
       tryThis: 'Set a smaller welding distance, or scale the body up first.',
     })
   work.progress(0.16, 'clearing specks')
-  const specks = clearSpecks(mesh, { share: choice.speckShare })
-  mesh = specks.mesh
-  const scanned = mesh
+  const specks = clearSpecks(welded.mesh, { share: choice.speckShare, closedShare: choice.speckShare / 10 })
+  const scanned = specks.mesh
   work.progress(0.2, 'facing outward')
-  mesh = tidy(mesh, work)
+  let mesh = tidy(scanned, work)
   mesh = smoothFolds(mesh, {}, span(work, 0.24, 0.3)).mesh
-  const filled = closeHoles(mesh, { how: choice.fill, scraps: true }, span(work, 0.3, 0.45))
+  let seen = survey(mesh)
+  const words = surveyWords(seen)
+  const single = dropDoubled(seen)
+  if (single.dropped) seen = survey(single.mesh)
+  const plates = joinPlateSides(seen)
+  if (plates.joined) seen = survey(plates.mesh)
+  mesh = seen.mesh
+  const filled = closeHoles(
+    mesh,
+    { how: choice.fill, scraps: true, accept: holesOf(seen, choice.closeBorder ?? false) },
+    span(work, 0.3, 0.45),
+  )
   mesh = filled.mesh
-  let facts = judge(mesh, span(work, 0.45, 0.55))
-  if (faultCount(facts)) {
-    for (let round = 0; round < 3 && faultCount(facts); round++) {
-      const part = span(work, 0.55 + round * 0.15, 0.55 + (round + 1) * 0.15)
-      checkStop(work)
-      mesh = untangle(mesh, { folds: true, rounds: 8 }, span(part, 0, 0.75)).mesh
-      mesh = tidy(mesh, work)
-      if (buildTopology(mesh).openEdges) mesh = closeHoles(mesh, { how: round < 2 ? choice.fill : 'flat' }, work).mesh
-      facts = judge(mesh, span(part, 0.75, 1))
-      // What a round could not free is loosened before the next one.
-      if (facts.folded) mesh = smoothFolds(mesh, { rings: 2, passes: 16 }, work).mesh
+  let stage = judge(mesh, false, span(work, 0.45, 0.55))
+  let cut = 0,
+    united = false
+  for (let round = 0; round < 3 && faultsOf(stage) > 0; round++) {
+    const part = span(work, 0.55 + round * 0.13, 0.55 + (round + 1) * 0.13)
+    checkStop(work)
+    const resolved = resolve(mesh, stage.facts, apart, span(part, 0, 0.75))
+    cut += resolved.cut
+    united ||= resolved.united
+    mesh = tidy(resolved.mesh, work)
+    if (buildTopology(mesh).openEdges) {
+      const accept = holesOf(survey(mesh), choice.closeBorder ?? false)
+      mesh = closeHoles(mesh, { how: round < 2 ? choice.fill : 'flat', accept }, work).mesh
     }
+    stage = judge(mesh, united, span(part, 0.75, 1))
+    // What a round could not free is loosened before the next one.
+    if (stage.facts.folded) mesh = smoothFolds(mesh, { rings: 2, passes: 16 }, work).mesh
   }
   const unsound = new Uint8Array(triangleCount(scanned))
   for (const t of [...findDegenerate(scanned), ...findFolded(scanned, buildTopology(scanned))]) unsound[t] = 1
-  const loyalty = loyaltyOf(scanned, best.mesh, unsound, { signal: work.signal, progress: () => {} })
-  work.progress(1, faultCount(best.facts) ? `left: ${faultWords(best.facts)}` : 'closed and sound')
+  const measure = (s: Stage) => loyaltyOf(scanned, s.mesh, { unsound, united: s.united, work: quietOf(work) })
+  // Fewest faults first; the input closes the row.
+  const row = stages.filter((s) => faultsOf(s) <= faultCount(before)).sort((a, b) => faultsOf(a) - faultsOf(b))
+  row.push({ mesh: input, facts: before, borderEdges: 0, between: 0, united: false })
+  let best = row[0],
+    loyalty = measure(best)
+  for (const other of row.slice(1)) {
+    if (loyalty.lost <= mostLost) break
+    const l = measure(other)
+    if (l.lost >= loyalty.lost) continue
+    best = other
+    loyalty = l
+  }
+  work.progress(1, faultsOf(best) ? `left: ${faultWords(best.facts)}` : 'sound')
+  const kept = best.mesh !== input
   return {
-    mesh: best.mesh,
-    before,
-    after: best.facts,
+    ...{ mesh: best.mesh, before, after: best.facts, loyalty, seen: words, borderEdges: best.borderEdges },
+    between: best.between,
     welded: welded.joined,
-    specks: specks.removed,
-    holesClosed: filled.closed,
-    longestRim: filled.longest,
-    loyalty,
+    specks: kept ? specks.removed : 0,
+    speckShare: kept ? specks.area / (meshArea(welded.mesh) || 1) : 0,
+    holesClosed: kept ? filled.closed : 0,
+    longestRim: kept ? filled.longest : 0,
+    doubled: kept ? single.dropped : 0,
+    plates: kept ? plates.joined : 0,
+    cut: best.united ? cut : 0,
   }
 }

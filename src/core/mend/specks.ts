@@ -1,5 +1,5 @@
 /** Stray pieces. */
-import { buildTopology, findPieces } from '@/core/mesh/topology'
+import { buildTopology, findPieces, triangleOf } from '@/core/mesh/topology'
 import { crossOf, keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { MeshSearch } from '@/core/mesh/closest'
 
@@ -8,19 +8,24 @@ export interface SpeckRule {
   readonly smallerThan?: number
   /** Pieces whose area is below this share of the largest piece's, 0 to 1. */
   readonly share?: number
+  /** For pieces without a rim this share counts instead: a small closed piece is rather a part of an assembly than a stray. */
+  readonly closedShare?: number
   /** Of those, only pieces further than this from the largest piece, mm. */
   readonly furtherThan?: number
 }
 
-/** Removes stray pieces by size, share of the largest, and distance from it. The largest piece always stays. `from` gives each kept triangle's number before. */
+/** Removes stray pieces by size, share of the largest, and distance from it. The largest piece always stays. `from` gives each kept triangle's number before, `area` what went, mm². */
 export function clearSpecks(
   mesh: TriMesh,
   rule: SpeckRule,
-): { mesh: TriMesh; removed: number; triangles: number; pieces: number; from: Uint32Array } {
+): { mesh: TriMesh; removed: number; triangles: number; pieces: number; from: Uint32Array; area: number } {
   const n = triangleCount(mesh)
   const same = () => Uint32Array.from({ length: n }, (_, t) => t)
-  const { piece, count } = findPieces(mesh, buildTopology(mesh))
-  if (count < 2) return { mesh, removed: 0, triangles: 0, pieces: count, from: same() }
+  const topology = buildTopology(mesh)
+  const { piece, count } = findPieces(mesh, topology)
+  if (count < 2) return { mesh, removed: 0, triangles: 0, pieces: count, from: same(), area: 0 }
+  const open = new Uint8Array(count)
+  for (let h = 0; h < topology.twin.length; h++) if (topology.twin[h] < 0) open[piece[triangleOf(h)]] = 1
   const area = new Float64Array(count)
   const lo = new Float64Array(3 * count).fill(Infinity),
     hi = new Float64Array(3 * count).fill(-Infinity)
@@ -43,7 +48,7 @@ export function clearSpecks(
     const reach = Math.hypot(hi[3 * i] - lo[3 * i], hi[3 * i + 1] - lo[3 * i + 1], hi[3 * i + 2] - lo[3 * i + 2])
     const small =
       (rule.smallerThan !== undefined && reach < rule.smallerThan) ||
-      (rule.share !== undefined && area[i] < rule.share * area[largest])
+      (rule.share !== undefined && area[i] < ((open[i] ? undefined : rule.closedShare) ?? rule.share) * area[largest])
     if (!small) continue
     if (rule.furtherThan) {
       search ??= new MeshSearch(
@@ -63,7 +68,7 @@ export function clearSpecks(
     gone[i] = 1
   }
   const removed = gone.reduce((s, g) => s + g, 0)
-  if (!removed) return { mesh, removed: 0, triangles: 0, pieces: count, from: same() }
+  if (!removed) return { mesh, removed: 0, triangles: 0, pieces: count, from: same(), area: 0 }
   const kept = keepTriangles(
     mesh,
     Uint8Array.from(piece, (p) => (gone[p] ? 0 : 1)),
@@ -74,5 +79,6 @@ export function clearSpecks(
     triangles: n - kept.triangleFrom.length,
     pieces: count - removed,
     from: kept.triangleFrom,
+    area: area.reduce((s, a, i) => s + (gone[i] ? a : 0), 0),
   }
 }

@@ -61,8 +61,8 @@ describe('loyalty', () => {
   it('counts no triangle that was a fault by itself, and never says all where it is nearly all', () => {
     const gone = above(0)
     const unsound = Uint8Array.from(loyaltyOf(ball, gone).inputFates, (f) => (f === 0 ? 0 : 1))
-    expect(loyaltyOf(ball, gone, unsound).lost).toBe(0)
-    expect(loyaltyWords({ lost: 0.00004, fresh: 0 })).toBe('99.99 % of the skin kept')
+    expect(loyaltyOf(ball, gone, { unsound }).lost).toBe(0)
+    expect(loyaltyWords({ lost: 0.00004, fresh: 0, inside: 0 })).toBe('99.99 % of the skin kept')
     expect(loyaltyWarning({ lost: 0.004, greatest: 3 })).toEqual([])
   })
   it('of Mend all: a ball with a small hole keeps its skin to the last digit', () => {

@@ -3,14 +3,17 @@ import { NearestInGrid } from '@/core/mesh/nearest'
 import { crossOf, diagonal, meshBounds, meshVolume, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { buildTopology } from '@/core/mesh/topology'
 import { checkStop, quiet, type Work } from '@/core/base/work'
+import { WindingNumber } from '@/core/skin/winding'
 
 export interface Loyalty {
-  /** Shares of the input's sound area, 0 to 1: bit-equal or within `near`; further off but within `far`; beyond. */
+  /** Shares of the input's sound area that does not lie inside, 0 to 1: bit-equal or within `near`; further off but within `far`; beyond. */
   readonly kept: number
   readonly moved: number
   readonly lost: number
   /** Share of the input's sound area whose triangles are in the result to the last digit. */
   readonly equal: number
+  /** Share of the input's sound area that went because it lies inside the result, where parts were united. */
+  readonly inside: number
   /** Greatest distance of the input's sound skin from the result, mm. */
   readonly greatest: number
   /** Share of the result's area that lies further than `near` from the input. */
@@ -21,16 +24,20 @@ export interface Loyalty {
   /** The distances that were told apart, mm. */
   readonly near: number
   readonly far: number
-  /** For each triangle of input and result the number of its fate: 0 kept, 1 moved, 2 lost or new; 3 was not sound and does not count. */
+  /** For each triangle of input and result its fate, see `fates`. */
   readonly inputFates: Uint8Array
   readonly resultFates: Uint8Array
 }
 
+/** What became of a triangle: of the input kept to inside, of the result kept, moved or fresh. What was a fault itself does not count. */
+export const fates = { kept: 0, moved: 1, lost: 2, fresh: 2, unsound: 3, inside: 4 } as const
+
 /** Shares of the diagonal: within the first the skin counts as kept, beyond the second as lost. */
 const nearShare = 1 / 2000,
   farShare = 1 / 500
-/** Samples lie no further apart than this share of the diagonal, at most 64 on a triangle. */
+/** Samples lie this share of the diagonal apart, or so far that this many cover what changed; at most 64 on a triangle. */
 const cellShare = 1 / 250,
+  mostSamples = 40_000,
   mostAcross = 8
 
 const areaOf = (mesh: TriMesh, t: number): number => Math.hypot(...crossOf(mesh, t)) / 2
@@ -94,86 +101,138 @@ class TriangleTable {
   }
 }
 
-/** Worst distance of a triangle's samples from a skin, mm. */
-function worst(mesh: TriMesh, t: number, to: NearestInGrid, cell: number, area: number): number {
+/** Calls back for the middles of the small triangles that a triangle falls into, no further apart than a cell. */
+function eachSample(
+  mesh: TriMesh,
+  t: number,
+  cell: number,
+  area: number,
+  visit: (x: number, y: number, z: number) => void,
+) {
   const { positions: p, triangles: k } = mesh
   const n = Math.min(mostAcross, Math.max(1, Math.ceil(Math.sqrt((2 * area) / (cell * cell)))))
   const a = 3 * k[3 * t],
     b = 3 * k[3 * t + 1],
     c = 3 * k[3 * t + 2]
-  let most = 0
-  // Centroids of the n x n small triangles that the triangle falls into.
   for (let i = 0; i < n; i++)
     for (let j = 0; i + j < n; j++)
-      for (const [di, dj] of i + j < n - 1
-        ? [
-            [1 / 3, 1 / 3],
-            [2 / 3, 2 / 3],
-          ]
-        : [[1 / 3, 1 / 3]]) {
-        const v = (i + di) / n,
-          w = (j + dj) / n,
+      for (let up = 1; up <= (i + j < n - 1 ? 2 : 1); up++) {
+        const v = (i + up / 3) / n,
+          w = (j + up / 3) / n,
           u = 1 - v - w
-        const square = to.square(
+        visit(
           u * p[a] + v * p[b] + w * p[c],
           u * p[a + 1] + v * p[b + 1] + w * p[c + 1],
           u * p[a + 2] + v * p[b + 2] + w * p[c + 2],
-          Infinity,
         )
-        if (square > most) most = square
       }
+}
+
+/** Whether a triangle whose middle is inside stays clear of the skin with its corners, so that all of it is inside. */
+function deepInside(mesh: TriMesh, t: number, skin: NearestInGrid, solid: WindingNumber, near: number): boolean {
+  const { positions: p, triangles: k } = mesh
+  const at = [0, 0, 0]
+  let reach = near
+  for (let c = 0; c < 3; c++) for (let a = 0; a < 3; a++) at[a] += p[3 * k[3 * t + c] + a] / 3
+  for (let c = 0; c < 3; c++) {
+    const o = 3 * k[3 * t + c]
+    reach = Math.max(reach, Math.hypot(p[o] - at[0], p[o + 1] - at[1], p[o + 2] - at[2]))
+  }
+  return skin.square(at[0], at[1], at[2], reach) === Infinity && solid.at(at[0], at[1], at[2]) > 0.5
+}
+
+/** Worst distance of a triangle's samples from a skin, mm. */
+function worst(mesh: TriMesh, t: number, to: NearestInGrid, cell: number, area: number): number {
+  let most = 0
+  eachSample(mesh, t, cell, area, (x, y, z) => {
+    most = Math.max(most, to.square(x, y, z, Infinity))
+  })
   return Math.sqrt(most)
 }
 
 /**
  * Measures a result against what it was made of. `unsound`: 1 for input triangles that are faults by themselves (without area, folded) and
- * need not be kept. Triangles that are the same to the last digit cost nothing but the comparison.
+ * need not be kept. `united`: what lies inside the closed result went by right and counts apart. Triangles that are the same to the last
+ * digit cost nothing but the comparison.
  */
-export function loyaltyOf(input: TriMesh, result: TriMesh, unsound?: Uint8Array, work: Work = quiet): Loyalty {
+export function loyaltyOf(
+  input: TriMesh,
+  result: TriMesh,
+  { unsound, united = false, work = quiet }: { unsound?: Uint8Array; united?: boolean; work?: Work } = {},
+): Loyalty {
   const size = diagonal(meshBounds(input)) || 1
   const near = nearShare * size,
-    far = farShare * size,
-    cell = cellShare * size
+    far = farShare * size
+  const cellOf = (area: number) => Math.max(cellShare * size, Math.sqrt((2 * area) / mostSamples))
   const there = new TriangleTable(result)
   const bits = bitsOf(input.positions)
   const inputFates = new Uint8Array(triangleCount(input)),
     resultFates = new Uint8Array(triangleCount(result)).fill(255)
   const sums = [0, 0, 0]
   let total = 0,
+    inside = 0,
     equal = 0,
     greatest = 0
   const open: number[] = []
+  let openArea = 0
   for (let t = 0; t < inputFates.length; t++) {
     const twin = there.find(bits, input.triangles, t)
     if (twin >= 0) resultFates[twin] = 0
     if (unsound?.[t]) {
-      inputFates[t] = 3
+      inputFates[t] = fates.unsound
       continue
     }
     const area = areaOf(input, t)
     total += area
-    if (twin < 0) open.push(t)
-    else {
+    if (twin < 0) {
+      open.push(t)
+      openArea += area
+    } else {
       equal += area
       sums[0] += area
     }
   }
   const empty = !triangleCount(result)
+  const solid = united && open.length && !empty ? new WindingNumber(result) : null
   const toResult = open.length && !empty ? new NearestInGrid(result) : null
+  const openCell = cellOf(openArea)
   for (const [i, t] of open.entries()) {
     if ((i & 1023) === 0) {
       checkStop(work)
       work.progress((0.5 * i) / open.length, 'measuring what was kept')
     }
     const area = areaOf(input, t)
-    const d = toResult ? worst(input, t, toResult, cell, area) : size
+    let most = 0,
+      samples = 0,
+      within = 0
+    if (solid && toResult && deepInside(input, t, toResult, solid, near)) samples = within = 1
+    else if (toResult)
+      eachSample(input, t, openCell, area, (x, y, z) => {
+        samples++
+        if (solid && toResult.square(x, y, z, near) === Infinity && solid.at(x, y, z) > 0.5) within++
+        else most = Math.max(most, toResult.square(x, y, z, Infinity))
+      })
+    if (samples && within === samples) {
+      inputFates[t] = fates.inside
+      inside += area
+      continue
+    }
+    const part = samples ? within / samples : 0
+    inside += part * area
+    const d = toResult ? Math.sqrt(most) : size
     if (d > greatest) greatest = d
-    const fate = d <= near ? 0 : d <= far ? 1 : 2
+    const fate = d <= near ? fates.kept : d <= far ? fates.moved : fates.lost
     inputFates[t] = fate
-    sums[fate] += area
+    sums[fate] += (1 - part) * area
   }
   const made: number[] = []
-  for (let t = 0; t < resultFates.length; t++) if (resultFates[t] === 255) made.push(t)
+  let madeArea = 0
+  for (let t = 0; t < resultFates.length; t++)
+    if (resultFates[t] === 255) {
+      made.push(t)
+      madeArea += areaOf(result, t)
+    }
+  const madeCell = cellOf(madeArea)
   const toInput = made.length && inputFates.length ? new NearestInGrid(input) : null
   let fresh = 0
   for (const [i, t] of made.entries()) {
@@ -182,7 +241,7 @@ export function loyaltyOf(input: TriMesh, result: TriMesh, unsound?: Uint8Array,
       work.progress(0.5 + (0.5 * i) / made.length, 'measuring what is new')
     }
     const area = areaOf(result, t)
-    const d = toInput ? worst(result, t, toInput, cell, area) : size
+    const d = toInput ? worst(result, t, toInput, madeCell, area) : size
     resultFates[t] = d <= near ? 0 : d <= far ? 1 : 2
     if (d > near) fresh += area
   }
@@ -192,10 +251,11 @@ export function loyaltyOf(input: TriMesh, result: TriMesh, unsound?: Uint8Array,
     triangleCount(mesh) && buildTopology(mesh).openEdges === 0 ? meshVolume(mesh) : null
   const share = (part: number, of: number, none: number) => (of > 0 ? part / of : none)
   return {
-    kept: share(sums[0], total, 1),
-    moved: share(sums[1], total, 0),
-    lost: share(sums[2], total, 0),
-    equal: share(equal, total, 1),
+    kept: share(sums[0], total - inside, 1),
+    moved: share(sums[1], total - inside, 0),
+    lost: share(sums[2], total - inside, 0),
+    inside: share(inside, total, 0),
+    equal: share(equal, total - inside, 1),
     greatest,
     fresh: share(fresh, whole, 0),
     volumeBefore: volumeOf(input),
@@ -218,13 +278,18 @@ const percent = (share: number): string => {
 }
 
 /** "99.8 % of the skin kept, 2.1 % new". */
-export const loyaltyWords = (l: Pick<Loyalty, 'lost' | 'fresh'>): string =>
-  `${percent(1 - l.lost)} of the skin kept${l.fresh > 0.0005 ? `, ${percent(l.fresh)} new` : ''}`
+export const loyaltyWords = (l: Pick<Loyalty, 'lost' | 'fresh' | 'inside'>): string =>
+  [
+    `${percent(1 - l.lost)} of the skin kept`,
+    ...(l.fresh > 0.0005 ? [`${percent(l.fresh)} new`] : []),
+    ...(l.inside > 0.0005 ? [`${percent(l.inside)} lay inside and went`] : []),
+  ].join(', ')
 
 /** What steps tell of it; shares from 0 to 1, lengths in mm, volumes in mm³. */
 export const loyaltyFacts = (l: Loyalty) => ({
   kept: 1 - l.lost,
   lost: l.lost,
+  ...(l.inside > 0 ? { inside: l.inside } : {}),
   unmoved: l.equal,
   fresh: l.fresh,
   keptWithinMm: l.greatest,

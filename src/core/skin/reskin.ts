@@ -1,6 +1,6 @@
 /** A new closed clean skin over anything: open, crossing, in several pieces. */
 import { closeHoles } from '@/core/mend/close-holes'
-import { dropBadCoordinates } from '@/core/mend/mend-all'
+import { dropBadCoordinates } from '@/core/mesh/bad-coordinates'
 import { faceOutward } from '@/core/mesh/orient'
 import { splitNonManifold } from '@/core/mend/split-non-manifold'
 import { NearestInGrid } from '@/core/mesh/nearest'
