@@ -203,7 +203,7 @@ export function hard(): Record<string, Hard> {
     'plate with bores': { mesh: plateMesh(60, 40, 8, 3, 96), clean: true },
     blade: { mesh: blade(3), clean: true },
     'blade with a hole': { mesh: without(blade(6, 60), (x, y, z) => x > 30 && x < 31 && y > 9 && z > 0) },
-    'shells one in another': { mesh: concatMeshes([ball, sphere(6, 3), inward(sphere(3, 2))]) },
+    'shells one in another': { mesh: concatMeshes([ball, inward(sphere(6, 3)), inward(sphere(3, 2))]) },
     spikes: { mesh: without(spiky(4), (x, y, z) => z < -9.5 && Math.hypot(x, y) < 2.5) },
     eight: { mesh: eight(), crosses: true },
   }

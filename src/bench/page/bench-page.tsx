@@ -10,6 +10,7 @@ import { Find } from '@/bench/find/find'
 import { recipeWith, stepOfTool } from '@/bench/ghost/ghost-state'
 import { useGhost } from '@/bench/ghost/use-ghost'
 import { ComparePanel } from '@/bench/looks/compare-panel'
+import { KeptLegend } from '@/bench/looks/kept-map'
 import { MapLegend } from '@/bench/looks/map-legend'
 import { SectionPanel } from '@/bench/looks/section-panel'
 import { Bodies } from '@/bench/readout/bodies'
@@ -69,7 +70,7 @@ export function BenchPage({ id }: { id: string }) {
   useEffect(() => set({ fault: null }), [check.body?.hash, set])
   // Figures and maps of a tool belong to it; so does the place it was asked for.
   const inHand = tool ? `${tool.kind} ${tool.editing ?? ''}` : ''
-  useEffect(() => set({ map: null }), [inHand, set])
+  useEffect(() => set({ map: null, kept: null }), [inHand, set])
   useEffect(() => {
     document.title = job ? `${job.title} · Glue Bench` : 'Glue Bench'
   }, [job])
@@ -208,6 +209,7 @@ export function BenchPage({ id }: { id: string }) {
           <SectionPanel bodies={bodies} />
           <ComparePanel bodies={bodies} />
           <MapLegend />
+          <KeptLegend />
           <ViewButtons bodies={bodies} />
           {job && !bodies.length && !tool && !busy && (
             <EmptyBench open={openFiles} scan={() => take('bring-in/practice-scan')} />

@@ -11,8 +11,10 @@ import { kindOf, shownSkin } from '@/core/kinds/registry'
 import { buffersOf, shadeBody, type Shaded } from '@/core/kinds/shade'
 import { addScaled, frame, normalize, type Vec3 } from '@/core/math/vec'
 import { MeshSearch } from '@/core/mesh/closest'
+import { findDegenerate, findFolded } from '@/core/mesh/defects'
 import { findPieces, buildTopology } from '@/core/mesh/topology'
 import { triangleNormals, trianglesAsPoints, type TriMesh } from '@/core/mesh/tri-mesh'
+import { fates, loyaltyOf } from '@/core/prove/loyalty'
 import { referenceOf, signedDistance, type Reference } from '@/core/prove/deviation'
 import { sectionLines } from '@/core/section/section-lines'
 import { Slicer } from '@/core/section/slice'
@@ -202,6 +204,33 @@ const api = {
     for (let v = 0; v < out.length; v++)
       out[v] = signedDistance(h.reference, points[3 * v], points[3 * v + 1], points[3 * v + 2])
     return transfer(out, [out.buffer])
+  },
+
+  /** What became of every triangle between two states of a body: corners of what is not as it was, and shares of the area. */
+  async kept(before: string, after: string, united: boolean) {
+    const a = (await hold(before)).mesh,
+      b = (await hold(after)).mesh
+    const unsound = new Uint8Array(a.triangles.length / 3)
+    for (const t of [...findDegenerate(a), ...findFolded(a, buildTopology(a))]) unsound[t] = 1
+    const l = loyaltyOf(a, b, { unsound, united })
+    const list = (of: Uint8Array, fate: number) => {
+      const out: number[] = []
+      of.forEach((f, t) => {
+        if (f === fate) out.push(t)
+      })
+      return out
+    }
+    const moved = trianglesAsPoints(b, list(l.resultFates, fates.moved)),
+      fresh = trianglesAsPoints(b, list(l.resultFates, fates.fresh)),
+      lost = trianglesAsPoints(a, list(l.inputFates, fates.lost)),
+      inside = trianglesAsPoints(a, list(l.inputFates, fates.inside))
+    const shares = { kept: l.kept, moved: l.moved, fresh: l.fresh, lost: l.lost, inside: l.inside }
+    return transfer({ moved, fresh, lost, inside, shares, greatest: l.greatest }, [
+      moved.buffer,
+      fresh.buffer,
+      lost.buffer,
+      inside.buffer,
+    ])
   },
 
   /** Evaluates a region; picks made before are not done again. */

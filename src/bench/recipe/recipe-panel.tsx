@@ -8,7 +8,9 @@ import type { Recipe, RecipeStep } from '@/core/recipe/recipe'
 import { fieldsOf } from '@/core/step/fields'
 import { stepOf } from '@/core/steps/registry'
 import { blobUrl } from '@/bench/state/api'
-import type { Progress } from '@/bench/state/job'
+import { isLoss } from '@/core/prove/loyalty'
+import { KeptButton } from '@/bench/looks/kept-map'
+import { bodiesAt, type Progress } from '@/bench/state/job'
 import { tell, useBench } from '@/bench/state/store'
 import { useTool } from '@/bench/state/tool'
 import { ToolIcon } from '@/bench/tools/registry'
@@ -130,6 +132,15 @@ export function RecipePanel({ job, ghost, progress, change, edit }: Props) {
                 {report && !step.off && <span className="ms figure">{time(report.ms)}</span>}
               </div>
               <Said report={report} off={step.off} running={running ? (progress?.phase ?? 'under way') : null} />
+              {report?.ok && !step.off && (
+                <KeptButton
+                  name={String(step.set.body)}
+                  before={bodiesAt(job, i).find((b) => b.name === step.set.body)?.hash}
+                  after={report.bodies[String(step.set.body)]}
+                  facts={report.facts}
+                  className="link-button small"
+                />
+              )}
               {report?.files.map((f) => (
                 <a key={f.hash} className="small" href={blobUrl(f.hash, f.name)} download={f.name}>
                   Save {f.name}
@@ -248,7 +259,7 @@ function Said({
     <>
       <div className="said">{report.said}</div>
       {report.warnings.map((w) => (
-        <div key={w} className="said" style={{ color: 'var(--ochre)' }}>
+        <div key={w} className="said" style={{ color: isLoss(report.facts) ? 'var(--brick)' : 'var(--ochre)' }}>
           {w}
         </div>
       ))}

@@ -2,7 +2,7 @@
 import type { Plane } from 'three'
 import type { GhostState } from '@/bench/ghost/ghost-state'
 import type { BenchBody } from '@/bench/state/job'
-import type { Comparison, DeviationMap, Look } from '@/bench/state/store'
+import type { Comparison, DeviationMap, KeptMap, Look } from '@/bench/state/store'
 
 export interface DrawnBody extends BenchBody {
   readonly isGhost: boolean
@@ -20,8 +20,10 @@ export function drawnBodies(
   shown: readonly BenchBody[],
   ghost: Pick<GhostState, 'bodies' | 'summaries'>,
   map: DeviationMap | null,
+  keptMap: KeptMap | null = null,
 ): DrawnBody[] {
-  const mapped = (name: string, hash: string) => (map?.name === name ? map.hash : hash)
+  const mapped = (name: string, hash: string) =>
+    keptMap?.name === name ? keptMap.after : map?.name === name ? map.hash : hash
   const list = shown.map((b) => ({ ...b, isGhost: false }))
   const made = ghost.bodies
   if (!made) return list.map((b) => ({ ...b, hash: mapped(b.name, b.hash) }))

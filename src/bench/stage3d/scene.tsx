@@ -9,6 +9,7 @@ import type { Vec3 } from '@/core/math/vec'
 import { BodyView } from '@/bench/draw/body-view'
 import { isLive } from '@/bench/draw/displays'
 import { FaultLabel, FaultLines } from '@/bench/draw/faults'
+import { KeptView } from '@/bench/draw/kept-view'
 import { LabelFollower } from '@/bench/draw/labels'
 import { MarkLabels, MarkLines } from '@/bench/draw/marks'
 import { MomentLabel, MomentOver } from '@/bench/draw/moment-view'
@@ -41,19 +42,20 @@ interface SceneProps {
 }
 
 export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: SceneProps) {
-  const { looks, shading, sections, comparison, map } = useBench(
+  const { looks, shading, sections, comparison, map, kept } = useBench(
     useShallow((s) => ({
       looks: s.looks,
       shading: s.shading,
       sections: s.sections,
       comparison: s.comparison,
       map: s.map,
+      kept: s.kept,
     })),
   )
   const frame = useRef<HTMLDivElement>(null)
   const soft = useMemo(() => (typeof document === 'undefined' ? true : softwareRenderer()), [])
   const shown = useMemo(() => shownBodies(bodies, looks, comparison), [bodies, looks, comparison])
-  const drawn = useMemo(() => drawnBodies(bodies, shown, ghost, map), [bodies, shown, ghost, map])
+  const drawn = useMemo(() => drawnBodies(bodies, shown, ghost, map, kept), [bodies, shown, ghost, map, kept])
   const bounds = useMemo(() => sceneBounds(bodies.length ? bodies : drawn), [bodies, drawn])
   const [stamp, setStamp] = useState('')
   const hashes = drawn.map((d) => d.hash).join()
@@ -67,9 +69,14 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
     stage.setState({ shown, ghosted: ghost.bodies !== null })
   }, [bodies, shown, ghost.bodies])
   useEffect(() => {
-    const held = [...bodies.map((b) => b.hash), ...drawn.map((d) => d.hash), ...Object.values(ghost.bodies ?? {})]
+    const held = [
+      kept?.before ?? null,
+      ...bodies.map((b) => b.hash),
+      ...drawn.map((d) => d.hash),
+      ...Object.values(ghost.bodies ?? {}),
+    ]
     void picking().keepOnly([...new Set(held.filter((h): h is string => h !== null && !isLive(h)))])
-  }, [bodies, drawn, ghost.bodies])
+  }, [bodies, drawn, ghost.bodies, kept])
   // Where the canvas stands, for what is drawn over it.
   useEffect(() => {
     const element = frame.current!
@@ -141,7 +148,7 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
               .map((b) => ({ name: b.name, hash: b.hash, colour: colour(b.name) }))}
           />
         ))}
-        <Added ghost={ghost} />
+        {kept ? <KeptView /> : <Added ghost={ghost} />}
         <MarkLines marks={marks} />
         <FaultLines faults={faults} />
         <HandsOver />

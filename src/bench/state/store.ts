@@ -49,6 +49,15 @@ export interface DeviationMap {
   flip: boolean
 }
 
+/** What a mending step kept of a body: the contents before and after it. */
+export interface KeptMap {
+  name: string
+  before: string
+  after: string
+  /** Shells were united, so that what lay inside went by right. */
+  united: boolean
+}
+
 /** A question in a dialog of the page: a name to type, or yes and no. */
 export type Question =
   | { ask: 'name'; title: string; label: string; value: string; done(value: string): void }
@@ -60,6 +69,7 @@ interface BenchState {
   sectionPick: number | null
   comparison: Comparison | null
   map: DeviationMap | null
+  kept: KeptMap | null
   stage: Stage
   selected: string | null
   /** The face or edge that is looked at, on the selected body. */
@@ -88,6 +98,7 @@ export const fresh = {
   sectionPick: null,
   comparison: null,
   map: null,
+  kept: null,
   selected: null,
   part: null,
   looks: {},

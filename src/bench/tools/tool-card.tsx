@@ -9,6 +9,8 @@ import { activeField } from '@/bench/fields/slot'
 import { HoleList } from '@/bench/fields/points/hole-list'
 import { Button } from '@/bench/forms/button'
 import type { GhostState } from '@/bench/ghost/ghost-state'
+import { isLoss } from '@/core/prove/loyalty'
+import { KeptButton } from '@/bench/looks/kept-map'
 import { DeviationOf } from '@/bench/looks/deviation-of'
 import type { BenchBody, Progress } from '@/bench/state/job'
 import { fieldsOfTool, shownFields, useTool, type Field, type ToolInHand } from '@/bench/state/tool'
@@ -141,8 +143,15 @@ function GhostFound({ tool, bodies, ghost }: Pick<Props, 'tool' | 'bodies' | 'gh
       ) : null}
       {(!rows.length || stepOf(tool.kind)?.slow) && <p className="told good">{report.said}</p>}
       <DeviationOf tool={tool} bodies={bodies} report={report} hashes={ghost.bodies} />
+      <KeptButton
+        name={String(tool.values.body)}
+        before={bodies.find((b) => b.name === tool.values.body)?.hash}
+        after={ghost.bodies?.[String(tool.values.body)]}
+        facts={report.facts}
+        className="btn btn-quiet btn-sm mb-2"
+      />
       {report.warnings.map((w) => (
-        <p className="told warn" key={w}>
+        <p className={`told ${isLoss(report.facts) ? 'bad' : 'warn'}`} key={w}>
           {w}
         </p>
       ))}

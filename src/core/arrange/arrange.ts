@@ -149,7 +149,7 @@ class FaceTable {
 /**
  * Arranges a mesh with itself. Vertices at the same place count as one; triangles without area go, as what they join is joined by their
  * neighbours' cuts. Nothing is moved: made points are exact until they are read.
- * @throws Error when a cut cannot be laid, which exact signs rule out
+ * @throws CutError when a cut cannot be laid, which exact signs rule out
  */
 export function arrange(mesh: TriMesh, work: Work = quiet): Arrangement {
   const used = new Uint8Array(vertexCount(mesh))

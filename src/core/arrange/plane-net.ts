@@ -4,6 +4,9 @@ import { nextIn, prevIn, triangleOf } from '@/core/mesh/topology'
 import type { PointTable } from './exact-point'
 import type { Facet } from './meeting'
 
+/** A cut that could not be laid: exact signs rule it out, so it tells of a flaw, not of an input. */
+export class CutError extends Error {}
+
 export class PlaneNet {
   /** Corners, three by three; half-edge h runs from corner h to the next. */
   private readonly at: number[]
@@ -55,7 +58,7 @@ export class PlaneNet {
       const s = [0, 1, 2].map((k) => this.turn(at[3 * t + k], at[nextIn(3 * t + k)], p))
       if (s.every((v) => v >= 0)) return { t, zero: s.indexOf(0) < 0 ? -1 : 3 * t + s.indexOf(0) }
     }
-    throw new Error('a point of a cut lies outside its triangle')
+    throw new CutError('a point of a cut lies outside its triangle')
   }
 
   private set(t: number, a: number, b: number, c: number): void {
@@ -199,17 +202,17 @@ export class PlaneNet {
           break
         }
       }
-      if (h < 0) throw new Error('a cut does not begin at its point')
+      if (h < 0) throw new CutError('a cut does not begin at its point')
       for (;;) {
         crossed.push([this.at[h], this.at[nextIn(h)]])
         const g = this.twin[h]
-        if (g < 0) throw new Error('a cut runs out of its triangle')
+        if (g < 0) throw new CutError('a cut runs out of its triangle')
         const d = this.at[prevIn(g)]
         if (d === b) break
         h = this.turn(a, b, d) > 0 ? nextIn(g) : prevIn(g)
       }
       for (let guard = 0, most = 40 * crossed.length * crossed.length + 100; crossed.length; guard++) {
-        if (guard > most) throw new Error('a cut could not be laid through its triangle')
+        if (guard > most) throw new CutError('a cut could not be laid through its triangle')
         const [c, d] = crossed.shift()!
         const e = this.edge(c, d)
         if (!this.canFlip(e)) {

@@ -3,9 +3,8 @@ import type { Vec3 } from '@/core/math/vec'
 import { buildTopology, findRims, triangleOf, type Rim } from '@/core/mesh/topology'
 import { keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { checkStop, quiet, span, type Work } from '@/core/base/work'
-import { fairVertices } from './fair'
-import { joinPatches, loopOfRim, patchGround, rimLength, rimNearest, type Loop } from './loop'
-import type { Patch } from './patch'
+import { continueCurvature, fitPatches, type Fill } from './fit-patches'
+import { loopOfRim, noteEdges, partLoop, patchGround, rimLength, rimNearest } from './loop'
 import { patchLoop, type HoleFill } from './patch-loop'
 import { findScraps, type Scraps } from '@/core/mesh/scraps'
 
@@ -29,6 +28,8 @@ export interface Closed {
   readonly left: number
   readonly longest: number
   readonly scraps: number
+  /** Patches that pass through the mesh or each other, whichever way they were laid. */
+  readonly crossing: number
   /** Number of the first new triangle; the ones before it are the old ones in their order, less the scraps. */
   readonly firstNew: number
 }
@@ -75,31 +76,29 @@ export function closeHoles(input: TriMesh, choice: HoleChoice, work: Work = quie
   }
   const gone = triangleCount(input) - triangleCount(mesh)
   const firstNew = triangleCount(mesh)
-  if (!chosen.length) return { mesh, closed: 0, left: holes, longest: 0, scraps: gone, firstNew }
+  if (!chosen.length) return { mesh, closed: 0, left: holes, longest: 0, scraps: gone, firstNew, crossing: 0 }
   const ground = patchGround(mesh)
-  const patches: { loop: Loop; patch: Patch }[] = []
-  let longest = 0
+  const fills: Fill[] = []
+  let longest = 0,
+    closed = 0
+  const part = span(work, 0, 0.8)
   chosen.forEach((rim, r) => {
-    if (r % 8 === 0) {
-      checkStop(work)
-      work.progress(r / chosen.length, 'closing holes')
+    checkStop(work)
+    part.progress(r / chosen.length, 'closing holes')
+    const each = span(part, r / chosen.length, (r + 1) / chosen.length)
+    let some = false
+    for (const loop of partLoop(loopOfRim(mesh, rim))) {
+      const patch = patchLoop(ground, loop, choice.how, undefined, each)
+      if (!patch.triangles.length) continue
+      noteEdges(ground, loop, patch)
+      fills.push({ loop, tried: [patch] })
+      some = true
     }
-    const loop = loopOfRim(mesh, rim)
-    const patch = patchLoop(ground, loop, choice.how, undefined, span(work, r / chosen.length, (r + 1) / chosen.length))
-    if (!patch.triangles.length) return
-    patches.push({ loop, patch })
+    if (!some) return
+    closed++
     longest = Math.max(longest, rimLength(mesh, rim))
   })
-  let out = joinPatches(mesh, patches)
-  if (choice.how === 'curvature')
-    out = fairVertices(
-      out,
-      Array.from(
-        { length: (out.positions.length - mesh.positions.length) / 3 },
-        (_, i) => mesh.positions.length / 3 + i,
-      ),
-      3,
-      work,
-    )
-  return { mesh: out, closed: patches.length, left: holes - patches.length, longest, scraps: gone, firstNew }
+  if (choice.how === 'curvature') continueCurvature(mesh, fills, span(work, 0.8, 0.9))
+  const fitted = fitPatches(ground, fills, choice.how, span(work, 0.9, 1))
+  return { mesh: fitted.mesh, closed, left: holes - closed, longest, scraps: gone, firstNew, crossing: fitted.crossing }
 }

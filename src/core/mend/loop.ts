@@ -1,5 +1,6 @@
 /** A closed loop of corners that a patch is to span, and how patches are joined to the mesh they mend. */
 import type { Vec3 } from '@/core/math/vec'
+import { edgeKey } from '@/core/mesh/edge-key'
 import { nextIn, vertexTriangles, type Rim } from '@/core/mesh/topology'
 import { triangleNormals, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import type { Patch } from './patch'
@@ -15,6 +16,8 @@ export interface Loop {
 /** What patches need of the mesh, made once for all of them. */
 export interface PatchGround {
   readonly mesh: TriMesh
+  /** Edges between its vertices that earlier patches made: a second patch must not make them again. */
+  readonly made: Set<number>
   readonly around: { start: Uint32Array; list: Uint32Array }
   readonly normals: Float32Array
 }
@@ -22,6 +25,7 @@ export interface PatchGround {
 /** What patches are fitted to: the mesh with its neighbours and normals, made once for all its holes. */
 export const patchGround = (mesh: TriMesh): PatchGround => ({
   mesh,
+  made: new Set(),
   around: vertexTriangles(mesh),
   normals: triangleNormals(mesh),
 })
@@ -33,6 +37,45 @@ export function loopOfRim(mesh: TriMesh, rim: Rim): Loop {
   const vertices = forward ? rim.vertices.map((_, i) => rim.vertices[(n - i) % n]) : [...rim.vertices]
   const against = forward ? rim.halfEdges.map((_, i) => rim.halfEdges[(2 * n - 1 - i) % n]) : [...rim.halfEdges]
   return { points: vertices.map((v) => vertex(mesh, v)), vertices, against }
+}
+
+/** A rim that comes by one vertex several times, as loops that come by each of theirs once. Loops of two edges have nothing to span. */
+export function partLoop(loop: Loop): Loop[] {
+  const out: Loop[] = []
+  const stack: number[] = []
+  const at = new Map<number, number>()
+  const give = (corners: readonly number[]) => {
+    if (corners.length < 3) return
+    out.push({
+      points: corners.map((i) => loop.points[i]),
+      vertices: corners.map((i) => loop.vertices[i]),
+      against: corners.map((i) => loop.against[i]),
+    })
+  }
+  loop.vertices.forEach((v, i) => {
+    const seen = at.get(v)
+    if (seen !== undefined) {
+      const inner = stack.splice(seen)
+      for (const k of inner) at.delete(loop.vertices[k])
+      give(inner)
+    }
+    at.set(v, stack.length)
+    stack.push(i)
+  })
+  give(stack)
+  return out
+}
+
+/** Notes the edges that a patch makes between vertices of the mesh. */
+export function noteEdges(ground: PatchGround, loop: Loop, patch: Patch): void {
+  const n = loop.points.length
+  const corners = patch.triangles
+  for (let h = 0; h < corners.length; h++) {
+    const a = corners[h],
+      b = corners[nextIn(h)]
+    if (a < n && b < n && loop.vertices[a] >= 0 && loop.vertices[b] >= 0)
+      ground.made.add(edgeKey(loop.vertices[a], loop.vertices[b]))
+  }
 }
 
 /** Length of a rim, mm. */

@@ -1,14 +1,6 @@
 /** One click: what a mesh is made of is seen first, then every piece is mended as what it is, and the result is held to what was scanned. */
-import { buildTopology, findPieces, type Rim } from '@/core/mesh/topology'
-import {
-  concatMeshes,
-  diagonal,
-  keepTriangles,
-  meshArea,
-  meshBounds,
-  triangleCount,
-  type TriMesh,
-} from '@/core/mesh/tri-mesh'
+import { buildTopology, triangleOf, type Rim } from '@/core/mesh/topology'
+import { meshArea, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { weldMesh } from '@/core/mesh/weld'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, span, quiet, type Work } from '@/core/base/work'
@@ -19,19 +11,17 @@ import { loyaltyOf, mostLost, type Loyalty } from '@/core/prove/loyalty'
 import { closeHoles } from './close-holes'
 import { dropDoubled } from './doubled-skin'
 import { smoothFolds } from './folds'
-import { faceOutward } from '@/core/mesh/orient'
 import { joinPlateSides } from './plate-sides'
-import { removeDegenerate } from './slivers'
+import { plinth } from './plinth'
 import { dropBadCoordinates } from '@/core/mesh/bad-coordinates'
 import { clearSpecks } from './specks'
+import { resolveCrossings, withinPieces } from './resolve-crossings'
 import { splitNonManifold } from './split-non-manifold'
 import { survey, surveyWords, type Survey } from './survey'
-import { crossingClusters, type Tangle } from './tangles'
-import { uniteEach, uniteShells } from './unite-shells'
-import { untangle } from './untangle'
+import { tidy } from './tidy'
 
 export interface MendChoice {
-  /** Open pieces with less area than this share of the largest are specks; closed ones below a tenth of it. */
+  /** Open pieces with less area than this share of the largest are specks; closed ones below a third of it. */
   readonly speckShare: number
   readonly fill: 'flat' | 'smooth'
   readonly weldWithin?: number
@@ -58,25 +48,14 @@ export interface Mended {
   readonly plates: number
   /** Triangles cut where shells crossed. */
   readonly cut: number
-  /** Edges of the borders of open sheets, which stay open. */
+  /** Rims that are the border of an open sheet, at first and at the end, and the edges of those that stay open. */
+  readonly bordersBefore: number
+  readonly borders: number
   readonly borderEdges: number
   /** Crossings between pieces that were kept apart. */
   readonly between: number
   /** Against the input, specks cleared and its faults aside. */
   readonly loyalty: Loyalty
-}
-
-/** Tangles up to this share of the diagonal are taken out and filled anew; longer ones are cut along. */
-const tangleShare = 0.04
-const tangleTriangles = 400
-/** After cutting, closed crumbs below this share of the largest piece go. */
-const crumbShare = 1e-4
-
-/** Local clean-up that never opens anything: degenerate triangles out, split, facing. */
-function tidy(mesh: TriMesh, work: Work = quiet): TriMesh {
-  const cleared = removeDegenerate(mesh)
-  checkStop(work)
-  return faceOutward(splitNonManifold(cleared.mesh).mesh, work).mesh
 }
 
 /** Rims that are holes, told by their half-edges: those that are no border of an open sheet. */
@@ -86,92 +65,46 @@ function holesOf(s: Survey, closeBorder: boolean): (rim: Rim) => boolean {
   return (rim) => !border.has(rim.halfEdges[0])
 }
 
-const borderEdges = (s: Survey): number => s.rims.reduce((n, rim, r) => n + (s.border[r] ? rim.halfEdges.length : 0), 0)
+/** Rims that are borders, and their edges. */
+function bordersOf(s: Survey): { borders: number; borderEdges: number } {
+  const rims = s.rims.filter((_, r) => s.border[r])
+  return { borders: rims.length, borderEdges: rims.reduce((n, rim) => n + rim.halfEdges.length, 0) }
+}
+
+/** Closes the borders of sheets: straight across where nothing stands in the way, else with walls down to a base. */
+function closeBorders(input: TriMesh, fill: 'flat' | 'smooth', work: Work): TriMesh {
+  let mesh = input
+  for (let guard = 0; guard < 200; guard++) {
+    checkStop(work)
+    const s = survey(mesh)
+    const r = s.border.indexOf(1)
+    if (r < 0) break
+    const rim = s.rims[r],
+      piece = s.piece[triangleOf(rim.halfEdges[0])]
+    const across = closeHoles(mesh, { how: fill, accept: (other) => other.halfEdges[0] === rim.halfEdges[0] }, work)
+    const next = across.closed && !across.crossing ? across.mesh : plinth(mesh, rim, (t) => s.piece[t] === piece)
+    // Neither way: it stays open, and so do those after it.
+    if (!next) break
+    mesh = next
+  }
+  return mesh
+}
 
 /** A mesh on the way, with what is wrong with it. */
 interface Stage {
   readonly mesh: TriMesh
   readonly facts: CheckUpFacts
+  readonly borders: number
   readonly borderEdges: number
   /** Crossings between pieces that are to stay apart. */
   readonly between: number
   readonly united: boolean
 }
+/** Work that can be stopped and tells nothing. */
+const quietOf = (work: Work): Work => ({ signal: work.signal, progress: () => {} })
+
 /** Faults that mending is to bring down: what is left open or crossing by choice is none. */
 const faultsOf = (s: Stage): number => faultCount(s.facts) - Math.min(s.borderEdges, s.facts.openEdges) - s.between
-
-/** Works on each piece by itself where pieces stay apart, else on all at once. */
-function onPieces(mesh: TriMesh, apart: boolean, each: (part: TriMesh) => TriMesh): TriMesh {
-  if (!apart) return each(mesh)
-  const { piece, count } = findPieces(mesh, buildTopology(mesh))
-  if (count < 2) return each(mesh)
-  const parts = Array.from({ length: count }, (_, i) =>
-    each(
-      keepTriangles(
-        mesh,
-        Uint8Array.from(piece, (p) => (p === i ? 1 : 0)),
-      ).mesh,
-    ),
-  )
-  return concatMeshes(parts)
-}
-
-/** Pairs of which both triangles are of one piece. */
-function withinPieces(mesh: TriMesh, pairs: Uint32Array): Uint32Array {
-  const { piece } = findPieces(mesh, buildTopology(mesh))
-  const own: number[] = []
-  for (let i = 0; i < pairs.length; i += 2)
-    if (piece[pairs[i]] === piece[pairs[i + 1]]) own.push(pairs[i], pairs[i + 1])
-  return Uint32Array.from(own)
-}
-
-const isSmall = (k: Tangle, size: number): boolean =>
-  k.pieces === 1 && k.reach <= tangleShare * size && k.triangles.length <= tangleTriangles
-
-/** Takes crossings out: cut along where they run long or pieces cross, taken out and filled anew where they are small tangles. */
-function resolve(
-  start: TriMesh,
-  facts: CheckUpFacts,
-  apart: boolean,
-  work: Work,
-): { mesh: TriMesh; cut: number; united: boolean } {
-  let mesh = start,
-    cut = 0,
-    united = false
-  const small = (m: TriMesh, pairs: Uint32Array) => {
-    const size = diagonal(meshBounds(m))
-    const tangles = crossingClusters(m, apart ? withinPieces(m, pairs) : pairs)
-    return {
-      long: tangles.some((k) => !isSmall(k, size)),
-      in: new Set(tangles.flatMap((k) => (isSmall(k, size) ? k.triangles : []))),
-    }
-  }
-  let pairs = facts.selfCrossings ? findSelfCrossings(mesh, span(work, 0, 0.1)) : new Uint32Array(0)
-  let tangles = small(mesh, pairs)
-  if (tangles.long) {
-    const u = (apart ? uniteEach : uniteShells)(mesh, pairs, span(work, 0.1, 0.6))
-    if (u.pairs) {
-      united = true
-      cut = u.cut
-      mesh = tidy(clearSpecks(u.mesh, { share: crumbShare }).mesh, work)
-      pairs = findSelfCrossings(mesh, span(work, 0.6, 0.7))
-      tangles = small(mesh, pairs)
-    }
-  }
-  const known: number[] = []
-  for (let i = 0; i < pairs.length; i += 2)
-    if (tangles.in.has(pairs[i]) && tangles.in.has(pairs[i + 1])) known.push(pairs[i], pairs[i + 1])
-  if (!apart) mesh = untangle(mesh, { folds: true, rounds: 8, known: Uint32Array.from(known) }, span(work, 0.7, 1)).mesh
-  else
-    mesh = onPieces(mesh, true, (part) =>
-      known.length || findFolded(part, buildTopology(part)).length
-        ? untangle(part, { folds: true, rounds: 8 }, quietOf(work)).mesh
-        : part,
-    )
-  return { mesh, cut, united }
-}
-
-const quietOf = (work: Work): Work => ({ signal: work.signal, progress: () => {} })
 
 /**
  * Mends everything: welds, clears specks, takes out triangles without area, splits, faces outward, smooths folds, drops doubled skins, joins
@@ -185,7 +118,16 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   if (faultCount(before) === 0)
     return {
       ...{ mesh: input, before, after: before, welded: 0, specks: 0, speckShare: 0, holesClosed: 0, longestRim: 0 },
-      ...{ doubled: 0, plates: 0, cut: 0, borderEdges: 0, between: 0, seen: surveyWords(survey(input)) },
+      ...{
+        doubled: 0,
+        plates: 0,
+        cut: 0,
+        bordersBefore: 0,
+        borders: 0,
+        borderEdges: 0,
+        between: 0,
+        seen: surveyWords(survey(input)),
+      },
       loyalty: loyaltyOf(input, input),
     }
   const apart = choice.keepApart ?? false
@@ -194,7 +136,7 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
     const facts = checkUp(mesh, part).facts
     const stage = {
       ...{ mesh, facts, united },
-      borderEdges: facts.openEdges && !choice.closeBorder ? borderEdges(survey(mesh)) : 0,
+      ...(facts.openEdges && !choice.closeBorder ? bordersOf(survey(mesh)) : { borders: 0, borderEdges: 0 }),
       between:
         apart && facts.selfCrossings
           ? facts.selfCrossings - withinPieces(mesh, findSelfCrossings(mesh, quietOf(part))).length / 2
@@ -210,13 +152,14 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
       tryThis: 'Set a smaller welding distance, or scale the body up first.',
     })
   work.progress(0.16, 'clearing specks')
-  const specks = clearSpecks(welded.mesh, { share: choice.speckShare, closedShare: choice.speckShare / 10 })
+  const specks = clearSpecks(welded.mesh, { share: choice.speckShare, closedShare: choice.speckShare / 3 })
   const scanned = specks.mesh
   work.progress(0.2, 'facing outward')
-  let mesh = tidy(scanned, work)
+  let mesh = tidy(scanned, work, false)
   mesh = smoothFolds(mesh, {}, span(work, 0.24, 0.3)).mesh
   let seen = survey(mesh)
-  const words = surveyWords(seen)
+  const words = surveyWords(seen),
+    bordersBefore = choice.closeBorder ? 0 : bordersOf(seen).borders
   const single = dropDoubled(seen)
   if (single.dropped) seen = survey(single.mesh)
   const plates = joinPlateSides(seen)
@@ -224,17 +167,19 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   mesh = seen.mesh
   const filled = closeHoles(
     mesh,
-    { how: choice.fill, scraps: true, accept: holesOf(seen, choice.closeBorder ?? false) },
-    span(work, 0.3, 0.45),
+    { how: choice.fill, scraps: true, accept: holesOf(seen, false) },
+    span(work, 0.3, 0.43),
   )
   mesh = filled.mesh
+  if (choice.closeBorder) mesh = closeBorders(mesh, choice.fill, span(work, 0.43, 0.45))
+  mesh = splitNonManifold(mesh).mesh
   let stage = judge(mesh, false, span(work, 0.45, 0.55))
   let cut = 0,
     united = false
   for (let round = 0; round < 3 && faultsOf(stage) > 0; round++) {
     const part = span(work, 0.55 + round * 0.13, 0.55 + (round + 1) * 0.13)
     checkStop(work)
-    const resolved = resolve(mesh, stage.facts, apart, span(part, 0, 0.75))
+    const resolved = resolveCrossings(mesh, { apart, folds: true }, span(part, 0, 0.75))
     cut += resolved.cut
     united ||= resolved.united
     mesh = tidy(resolved.mesh, work)
@@ -251,7 +196,7 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   const measure = (s: Stage) => loyaltyOf(scanned, s.mesh, { unsound, united: s.united, work: quietOf(work) })
   // Fewest faults first; the input closes the row.
   const row = stages.filter((s) => faultsOf(s) <= faultCount(before)).sort((a, b) => faultsOf(a) - faultsOf(b))
-  row.push({ mesh: input, facts: before, borderEdges: 0, between: 0, united: false })
+  row.push({ mesh: input, facts: before, borders: 0, borderEdges: 0, between: 0, united: false })
   let best = row[0],
     loyalty = measure(best)
   for (const other of row.slice(1)) {
@@ -264,7 +209,8 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   work.progress(1, faultsOf(best) ? `left: ${faultWords(best.facts)}` : 'sound')
   const kept = best.mesh !== input
   return {
-    ...{ mesh: best.mesh, before, after: best.facts, loyalty, seen: words, borderEdges: best.borderEdges },
+    ...{ mesh: best.mesh, before, after: best.facts, loyalty, seen: words },
+    ...{ bordersBefore, borders: best.borders, borderEdges: best.borderEdges },
     between: best.between,
     welded: welded.joined,
     specks: kept ? specks.removed : 0,

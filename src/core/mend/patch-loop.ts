@@ -1,5 +1,6 @@
 /** Spans one loop with triangles: flat, or refined to the edge length round it and faired so that it leaves its surroundings tangent. */
 import type { Vec3 } from '@/core/math/vec'
+import { edgeKey } from '@/core/mesh/edge-key'
 import { vertex } from '@/core/mesh/tri-mesh'
 import type { Loop, PatchGround } from './loop'
 import { checkStop, quiet, span, type Work } from '@/core/base/work'
@@ -8,13 +9,15 @@ import { flatTriangulation, leastWeightTriangulation } from './triangulate-rim'
 
 export type HoleFill = 'flat' | 'smooth' | 'curvature'
 
-/** @param given a first triangulation of the loop's corners; found by least weight (or flat) when left out */
+/** @param given a first triangulation of the loop's corners; found by least weight (or flat) when left out
+ * @param plain by least weight even where it could lie flat */
 export function patchLoop(
   ground: PatchGround,
   loop: Loop,
   how: HoleFill,
   given?: readonly number[],
   work: Work = quiet,
+  plain = false,
 ): Patch {
   const { mesh, around, normals } = ground
   const n = loop.points.length
@@ -36,7 +39,12 @@ export function patchLoop(
       .flatMap((u) => vertex(mesh, u))
   })
   const first = loop.vertices.map((v, i) => (v < 0 ? i : at.get(v)!))
-  const joined = (i: number, j: number) => i < n && j < n && linked.has(first[i] * n + first[j])
+  const made = (i: number, j: number) =>
+    ground.made.size > 0 &&
+    loop.vertices[i] >= 0 &&
+    loop.vertices[j] >= 0 &&
+    ground.made.has(edgeKey(loop.vertices[i], loop.vertices[j]))
+  const joined = (i: number, j: number) => i < n && j < n && (linked.has(first[i] * n + first[j]) || made(i, j))
   let cut: readonly number[]
   if (given) cut = given
   else {
@@ -45,7 +53,7 @@ export function patchLoop(
       const t = (h / 3) | 0
       return [normals[3 * t], normals[3 * t + 1], normals[3 * t + 2]]
     })
-    const flat = how === 'flat' ? flatTriangulation(loop.points) : null
+    const flat = how === 'flat' && !plain ? flatTriangulation(loop.points) : null
     cut =
       flat && !crossesMesh(flat, n, joined)
         ? flat

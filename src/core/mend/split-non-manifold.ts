@@ -11,16 +11,16 @@ export interface Split {
 
 /**
  * Stitches each non-manifold edge pairwise: around the edge, a triangle is joined to the next one that closes material with it.
- * Then every fan gets a vertex of its own. Coordinates do not change. No edge is left with more than two triangles.
+ * Then every fan gets a vertex of its own; with `rims` off not where holes meet at a point, which closing them joins again. Coordinates do not change. No edge is left with more than two triangles.
  */
-export function splitNonManifold(mesh: TriMesh): Split {
-  const first = stitchAndSplit(mesh)
+export function splitNonManifold(mesh: TriMesh, { rims = true }: { rims?: boolean } = {}): Split {
+  const first = stitchAndSplit(mesh, rims)
   let out = first.mesh
   for (let round = 0; round < 24; round++) {
     const t = buildTopology(out)
     if (!t.nonManifoldEdges) break
     // Where fans hang together by another way round both ends, splitting them frees nothing.
-    out = stitchAndSplit(freeEdges(out, t)).mesh
+    out = stitchAndSplit(freeEdges(out, t), rims).mesh
   }
   return { ...first, mesh: out }
 }
@@ -82,8 +82,15 @@ function freeEdges(mesh: TriMesh, topology: Topology): TriMesh {
   return { positions, triangles: Uint32Array.from(triangles) }
 }
 
-function stitchAndSplit(mesh: TriMesh): Split {
+function stitchAndSplit(mesh: TriMesh, rims: boolean): Split {
   const topology = buildTopology(mesh)
+  const onRim = new Uint8Array(vertexCount(mesh))
+  if (!rims) {
+    for (let h = 0; h < topology.twin.length; h++)
+      if (topology.twin[h] === -1) onRim[mesh.triangles[h]] = onRim[mesh.triangles[nextIn(h)]] = 1
+    for (let h = 0; h < topology.twin.length; h++)
+      if (topology.twin[h] === shared) onRim[mesh.triangles[h]] = onRim[mesh.triangles[nextIn(h)]] = 0
+  }
   const twin = Int32Array.from(topology.twin)
   if (topology.nonManifoldEdges) {
     for (const group of sharedEdges(mesh, topology)) {
@@ -100,7 +107,7 @@ function stitchAndSplit(mesh: TriMesh): Split {
     const v = mesh.triangles[i],
       f = fans.fan[i]
     if (first[v] < 0) first[v] = f
-    if (first[v] === f) continue
+    if (first[v] === f || onRim[v]) continue
     let copy = copyOf.get(f)
     if (copy === undefined) {
       copy = vertexCount(mesh) + extra.length / 3

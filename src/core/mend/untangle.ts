@@ -1,4 +1,4 @@
-/** Takes self-crossings out of a skin: the crossing triangles and a ring round them go, the gap is filled anew; where that fails the ring grows (Attene 2010). */
+/** Takes small tangles out of a skin: the crossing triangles and a ring round them go, the gap is filled anew; where that fails the ring grows (Attene 2010). */
 import { crossingsFrom, findSelfCrossings } from '@/core/mesh/self-crossing'
 import { buildTopology } from '@/core/mesh/topology'
 import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'

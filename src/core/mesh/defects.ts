@@ -115,6 +115,7 @@ export function findFolded(mesh: TriMesh, topology: Topology, among?: ArrayLike<
       normals[3 * t + 2] = x[2] * l
     }
   const folded = new Set<number>()
+  const beside: number[] = []
   const test = (h: number, w: number) => {
     const s = triangleOf(h),
       t = triangleOf(w)
@@ -134,7 +135,10 @@ export function findFolded(mesh: TriMesh, topology: Topology, among?: ArrayLike<
     if ((topology.sameWay[h] ? -d : d) >= foldLimit || !sameSide(mesh, h, w)) return // a thin sound wedge lies on both sides of the shared edge
     at(s, x)
     at(t, y)
-    folded.add(Math.hypot(x[0], x[1], x[2]) <= Math.hypot(y[0], y[1], y[2]) ? s : t)
+    const smaller = Math.hypot(x[0], x[1], x[2]) <= Math.hypot(y[0], y[1], y[2]) ? s : t
+    if (folded.has(smaller)) return
+    if (liesBack(mesh, topology, smaller) || liesBack(mesh, topology, smaller === s ? t : s)) folded.add(smaller)
+    else beside.push(smaller)
   }
   if (among)
     for (let i = 0; i < among.length; i++)
@@ -142,7 +146,83 @@ export function findFolded(mesh: TriMesh, topology: Topology, among?: ArrayLike<
         if (topology.twin[h] >= 0) test(Math.min(h, topology.twin[h]), Math.max(h, topology.twin[h]))
       }
   else for (let h = 0; h < half; h++) if (topology.twin[h] > h) test(h, topology.twin[h])
+  if (folded.size && beside.length) {
+    // The ends of a fold run out: what lies back to back right beside one belongs to it.
+    const corners = new Set<number>()
+    for (const t of folded) for (let c = 0; c < 3; c++) corners.add(k[3 * t + c])
+    for (const t of beside)
+      if (corners.has(k[3 * t]) || corners.has(k[3 * t + 1]) || corners.has(k[3 * t + 2])) folded.add(t)
+  }
   return [...folded].sort((s, t) => s - t)
+}
+
+/** A part that lies back has at most this many triangles; more are a side of something sharp. */
+const backMost = 40
+/** Of its border, at least this share turns back (or, at a rim, is open). */
+const backShare = 0.3,
+  earShare = 0.9
+/** Sides closer to flat against each other than this sine lie on either side. */
+const flatSine = 0.01
+/** The part goes on across edges that turn by less than this. */
+const smoothLimit = Math.cos((60 * Math.PI) / 180)
+
+/**
+ * Tells a fold from a sharp thin place: the part about a triangle, as far as it does not turn back, is small and turns back both ways, as
+ * the middle layer of a fold does. A blade turns back one way only, however thin it is; so does a slit.
+ */
+function liesBack(mesh: TriMesh, topology: Topology, start: number): boolean {
+  const { positions: p, triangles: k } = mesh
+  const { twin, sameWay } = topology
+  const cross = (t: number) => {
+    const a = 3 * k[3 * t],
+      b = 3 * k[3 * t + 1],
+      c = 3 * k[3 * t + 2]
+    const u = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]],
+      v = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]]
+    const n = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]]
+    const l = Math.hypot(n[0], n[1], n[2]) || Infinity
+    return [n[0] / l, n[1] / l, n[2] / l]
+  }
+  const part = new Set([start])
+  let whole = 0,
+    back = 0,
+    open = 0,
+    up = false,
+    down = false
+  for (const t of part) {
+    const n = cross(t)
+    for (let h = 3 * t; h < 3 * t + 3; h++) {
+      const a = 3 * k[h],
+        b = 3 * k[nextIn(h)]
+      const long = Math.hypot(p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2])
+      const w = twin[h]
+      if (w < 0) {
+        whole += long
+        open += long
+        continue
+      }
+      const u = triangleOf(w)
+      if (part.has(u)) continue
+      const m = cross(u)
+      const turn = (sameWay[h] ? -1 : 1) * (n[0] * m[0] + n[1] * m[1] + n[2] * m[2])
+      if (turn >= smoothLimit) {
+        part.add(u)
+        if (part.size > backMost) return false
+        continue
+      }
+      whole += long
+      if (turn >= foldLimit || !sameSide(mesh, h, w)) continue
+      back += long
+      // The far corner of the other, over this triangle's plane: the layers face each other, or turn their backs.
+      const d = 3 * k[prevIn(w)]
+      const v = [p[d] - p[a], p[d + 1] - p[a + 1], p[d + 2] - p[a + 2]]
+      const sine = (v[0] * n[0] + v[1] * n[1] + v[2] * n[2]) / (Math.hypot(v[0], v[1], v[2]) || Infinity)
+      if (sine > -flatSine) up = true
+      if (sine < flatSine) down = true
+    }
+  }
+  if (open > 0 && back > 0 && open + back >= earShare * whole) return true
+  return up && down && back >= backShare * whole
 }
 
 function sameSide(mesh: TriMesh, h: number, w: number): boolean {

@@ -251,7 +251,20 @@ const joined = (a: Samples, b: Samples): Samples => {
   return { distance, weight }
 }
 
+/** Share of the area further off than a distance, 0 to 1. */
+export function shareBeyond({ distance, weight }: Samples, limit: number): number {
+  let beyond = 0,
+    total = 0
+  for (let i = 0; i < distance.length; i++) {
+    total += weight[i]
+    if (!(Math.abs(distance[i]) <= limit)) beyond += weight[i]
+  }
+  return total > 0 ? beyond / total : 0
+}
+
 export interface TwoSided {
+  /** The samples themselves: of the first against the second, and back. */
+  readonly samples: { readonly there: Samples; readonly back: Samples }
   readonly there: DeviationFigures
   readonly back: DeviationFigures
   readonly both: DeviationFigures
@@ -283,6 +296,7 @@ export function deviation(
   const figures = figuresOf(both, tolerance)
   const reach = Math.max(tolerance === undefined ? 0 : 1.5 * tolerance, figures.p95 * 1.5, 1e-3 * figures.max, 1e-9)
   return {
+    samples: { there, back },
     there: figuresOf(there, tolerance),
     back: figuresOf(back, tolerance),
     both: figures,

@@ -34,7 +34,7 @@ describe('loyalty', () => {
     expect(l.greatest).toBeCloseTo(20 * Math.SQRT2, 0)
     expect(l.fresh).toBe(0)
     expect([l.volumeBefore, l.volumeAfter]).toEqual([expect.closeTo(meshVolume(ball), 6), null])
-    expect(loyaltyWarning(l)[0]).toMatch(/^5\d(\.\d)? % of the sound skin was lost/)
+    expect(loyaltyWarning(l)[0]).toMatch(/^5\d(\.\d)? % of the sound skin is lost/)
     expect([...l.inputFates].filter((f) => f === 2).length).toBeGreaterThan(0.4 * triangleCount(ball))
   })
   it('tells what is new of the result', () => {

@@ -3,15 +3,16 @@ import { NearestInGrid } from '@/core/mesh/nearest'
 import { crossOf, diagonal, meshBounds, meshVolume, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { buildTopology } from '@/core/mesh/topology'
 import { checkStop, quiet, type Work } from '@/core/base/work'
+import { shareBeyond, type TwoSided } from './deviation'
 import { WindingNumber } from '@/core/skin/winding'
 
-export interface Loyalty {
+export interface LoyaltyFigures {
   /** Shares of the input's sound area that does not lie inside, 0 to 1: bit-equal or within `near`; further off but within `far`; beyond. */
   readonly kept: number
   readonly moved: number
   readonly lost: number
-  /** Share of the input's sound area whose triangles are in the result to the last digit. */
-  readonly equal: number
+  /** Share of the input's sound area whose triangles are in the result to the last digit; null where that was not looked at. */
+  readonly equal: number | null
   /** Share of the input's sound area that went because it lies inside the result, where parts were united. */
   readonly inside: number
   /** Greatest distance of the input's sound skin from the result, mm. */
@@ -24,6 +25,10 @@ export interface Loyalty {
   /** The distances that were told apart, mm. */
   readonly near: number
   readonly far: number
+}
+
+export interface Loyalty extends LoyaltyFigures {
+  readonly equal: number
   /** For each triangle of input and result its fate, see `fates`. */
   readonly inputFates: Uint8Array
   readonly resultFates: Uint8Array
@@ -150,15 +155,41 @@ function worst(mesh: TriMesh, t: number, to: NearestInGrid, cell: number, area: 
   return Math.sqrt(most)
 }
 
+/** Volume of a closed skin, mm³, else null. */
+const volumeOf = (mesh: TriMesh): number | null =>
+  triangleCount(mesh) && buildTopology(mesh).openEdges === 0 ? meshVolume(mesh) : null
+
+/** The same figures from a deviation of the result (first) against its input (second) that was measured already. */
+export function loyaltyOfDeviation({ samples }: TwoSided, input: TriMesh, result: TriMesh): LoyaltyFigures {
+  const size = diagonal(meshBounds(input)) || 1
+  const near = nearShare * size,
+    far = farShare * size
+  const lost = shareBeyond(samples.back, far),
+    off = shareBeyond(samples.back, near)
+  return {
+    ...{ kept: 1 - off, moved: off - lost, lost, inside: 0, equal: null, near, far },
+    fresh: shareBeyond(samples.there, near),
+    greatest: samples.back.distance.reduce((most, d) => Math.max(most, Math.abs(d)), 0),
+    volumeBefore: volumeOf(input),
+    volumeAfter: volumeOf(result),
+  }
+}
+
 /**
  * Measures a result against what it was made of. `unsound`: 1 for input triangles that are faults by themselves (without area, folded) and
- * need not be kept. `united`: what lies inside the closed result went by right and counts apart. Triangles that are the same to the last
- * digit cost nothing but the comparison.
+ * need not be kept. `united`: what lies inside the closed result went by right and counts apart. `quick`: where much has changed only every
+ * so many triangles are measured; fates are those of the measured ones then. Triangles that are the same to the last digit cost nothing but
+ * the comparison.
  */
 export function loyaltyOf(
   input: TriMesh,
   result: TriMesh,
-  { unsound, united = false, work = quiet }: { unsound?: Uint8Array; united?: boolean; work?: Work } = {},
+  {
+    unsound,
+    united = false,
+    quick = false,
+    work = quiet,
+  }: { unsound?: Uint8Array; united?: boolean; quick?: boolean; work?: Work } = {},
 ): Loyalty {
   const size = diagonal(meshBounds(input)) || 1
   const near = nearShare * size,
@@ -168,7 +199,8 @@ export function loyaltyOf(
   const bits = bitsOf(input.positions)
   const inputFates = new Uint8Array(triangleCount(input)),
     resultFates = new Uint8Array(triangleCount(result)).fill(255)
-  const sums = [0, 0, 0]
+  const sums = [0, 0, 0],
+    changed = [0, 0, 0]
   let total = 0,
     inside = 0,
     equal = 0,
@@ -196,12 +228,16 @@ export function loyaltyOf(
   const solid = united && open.length && !empty ? new WindingNumber(result) : null
   const toResult = open.length && !empty ? new NearestInGrid(result) : null
   const openCell = cellOf(openArea)
-  for (const [i, t] of open.entries()) {
-    if ((i & 1023) === 0) {
+  const openStep = quick ? Math.max(1, Math.floor(open.length / mostSamples)) : 1
+  let looked = 0
+  for (let i = 0; i < open.length; i += openStep) {
+    const t = open[i]
+    if (i % 1024 < openStep) {
       checkStop(work)
       work.progress((0.5 * i) / open.length, 'measuring what was kept')
     }
     const area = areaOf(input, t)
+    looked += area
     let most = 0,
       samples = 0,
       within = 0
@@ -223,8 +259,11 @@ export function loyaltyOf(
     if (d > greatest) greatest = d
     const fate = d <= near ? fates.kept : d <= far ? fates.moved : fates.lost
     inputFates[t] = fate
-    sums[fate] += (1 - part) * area
+    changed[fate] += (1 - part) * area
   }
+  const weight = looked > 0 ? openArea / looked : 1
+  for (let k = 0; k < 3; k++) sums[k] += weight * changed[k]
+  inside *= weight
   const made: number[] = []
   let madeArea = 0
   for (let t = 0; t < resultFates.length; t++)
@@ -234,21 +273,24 @@ export function loyaltyOf(
     }
   const madeCell = cellOf(madeArea)
   const toInput = made.length && inputFates.length ? new NearestInGrid(input) : null
-  let fresh = 0
-  for (const [i, t] of made.entries()) {
-    if ((i & 1023) === 0) {
+  const madeStep = quick ? Math.max(1, Math.floor(made.length / mostSamples)) : 1
+  let fresh = 0,
+    seen = 0
+  for (let i = 0; i < made.length; i += madeStep) {
+    const t = made[i]
+    if (i % 1024 < madeStep) {
       checkStop(work)
       work.progress(0.5 + (0.5 * i) / made.length, 'measuring what is new')
     }
     const area = areaOf(result, t)
+    seen += area
     const d = toInput ? worst(result, t, toInput, madeCell, area) : size
     resultFates[t] = d <= near ? 0 : d <= far ? 1 : 2
     if (d > near) fresh += area
   }
+  if (seen > 0) fresh *= madeArea / seen
   let whole = 0
   for (let t = 0; t < resultFates.length; t++) whole += areaOf(result, t)
-  const volumeOf = (mesh: TriMesh) =>
-    triangleCount(mesh) && buildTopology(mesh).openEdges === 0 ? meshVolume(mesh) : null
   const share = (part: number, of: number, none: number) => (of > 0 ? part / of : none)
   return {
     kept: share(sums[0], total - inside, 1),
@@ -270,6 +312,9 @@ export function loyaltyOf(
 /** More than this share of the sound skin may not be lost without a warning. */
 export const mostLost = 0.005
 
+/** Whether the facts of a step tell of more sound skin lost than may be. */
+export const isLoss = (facts: { readonly [key: string]: unknown }): boolean => Number(facts.lost ?? 0) > mostLost
+
 const percent = (share: number): string => {
   const p = 100 * share
   // Nearly all is not all: 99.96 % must not read 100 %.
@@ -278,7 +323,7 @@ const percent = (share: number): string => {
 }
 
 /** "99.8 % of the skin kept, 2.1 % new". */
-export const loyaltyWords = (l: Pick<Loyalty, 'lost' | 'fresh' | 'inside'>): string =>
+export const loyaltyWords = (l: Pick<LoyaltyFigures, 'lost' | 'fresh' | 'inside'>): string =>
   [
     `${percent(1 - l.lost)} of the skin kept`,
     ...(l.fresh > 0.0005 ? [`${percent(l.fresh)} new`] : []),
@@ -286,11 +331,11 @@ export const loyaltyWords = (l: Pick<Loyalty, 'lost' | 'fresh' | 'inside'>): str
   ].join(', ')
 
 /** What steps tell of it; shares from 0 to 1, lengths in mm, volumes in mm³. */
-export const loyaltyFacts = (l: Loyalty) => ({
+export const loyaltyFacts = (l: LoyaltyFigures) => ({
   kept: 1 - l.lost,
   lost: l.lost,
   ...(l.inside > 0 ? { inside: l.inside } : {}),
-  unmoved: l.equal,
+  ...(l.equal === null ? {} : { unmoved: l.equal }),
   fresh: l.fresh,
   keptWithinMm: l.greatest,
   volumeBefore: l.volumeBefore,
@@ -298,9 +343,9 @@ export const loyaltyFacts = (l: Loyalty) => ({
 })
 
 /** The warning of a result that lost more than it may, or none. */
-export const loyaltyWarning = (l: Pick<Loyalty, 'lost' | 'greatest'>): string[] =>
+export const loyaltyWarning = (l: Pick<LoyaltyFigures, 'lost' | 'greatest'>): string[] =>
   l.lost > mostLost
     ? [
-        `${percent(l.lost)} of the sound skin was lost, up to ${l.greatest.toPrecision(3)} mm off. Undo it and mend by hand: close the holes one by one, or take the pieces apart first.`,
+        `${percent(l.lost)} of the sound skin is lost, up to ${l.greatest.toPrecision(3)} mm off. "Show what was kept" shows where.`,
       ]
     : []

@@ -69,6 +69,7 @@ const known = {
   within: ['Within tolerance', 'share'],
   kept: ['Skin kept', 'share'],
   fresh: ['New skin', 'share'],
+  inside: ['Lay inside', 'share'],
   keptWithinMm: ['Off by at most', 'length'],
   value: ['Measured', 'measured'],
   x: ['Along x', 'length'],

@@ -3,16 +3,18 @@ import { meshBody } from '@/core/bodies/body'
 import { bodyRef, choice, lengthMm, percent } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep, type Facts } from '@/core/step/step'
-import { num } from '@/core/base/say'
-import { faultCount, faultWords, holeCount, type CheckUpFacts } from '@/core/mesh/check-up'
-import { loyaltyFacts, loyaltyWarning, loyaltyWords } from '@/core/prove/loyalty'
-import { mendAll as mend } from '@/core/mend/mend-all'
+import { many, num } from '@/core/base/say'
+import { faultCount, faultWords, holeCount } from '@/core/mesh/check-up'
+import { loyaltyFacts, loyaltyWarning, loyaltyWords, mostLost } from '@/core/prove/loyalty'
+import { mendAll as mend, type Mended } from '@/core/mend/mend-all'
 
-/** "specks 214 → 0 · folds 23 → 1": only what was there before. */
-export function changeWords(before: CheckUpFacts, after: CheckUpFacts, specks = 0): string {
+/** "specks 214 → 0 · folds 23 → 1": only what was there before. Borders of open sheets are no holes. */
+function changeWords(m: Mended): string {
+  const { before, after } = m
   const rows: [string, number, number][] = [
-    ['specks', specks, 0],
-    ['holes', holeCount(before), holeCount(after)],
+    ['specks', m.specks, 0],
+    ['doubled skins', m.doubled, 0],
+    ['holes', Math.max(0, holeCount(before) - m.bordersBefore), Math.max(0, holeCount(after) - m.borders)],
     ['folds', before.folded, after.folded],
     ['crossings', before.selfCrossings, after.selfCrossings],
     [
@@ -27,45 +29,103 @@ export function changeWords(before: CheckUpFacts, after: CheckUpFacts, specks = 
   return told.length ? told.join(' · ') : 'nothing to mend'
 }
 
+/** What is left beyond what stays by choice: borders of open sheets, crossings of pieces kept apart. */
+function leftWords(m: Mended): string | null {
+  const { after } = m
+  const inner = {
+    ...after,
+    openEdges: Math.max(0, after.openEdges - m.borderEdges),
+    // Borders are the longest rims, and those come first.
+    holes: after.holes.slice(m.borders),
+    selfCrossings: after.selfCrossings - m.between,
+  }
+  return faultCount(inner) ? faultWords(inner) : null
+}
+
+const percentText = (share: number) => `${num(100 * share, 1)} %`
+
 export const mendAll = defineStep({
   kind: 'mend/all',
-  version: 4,
+  version: 5,
   title: 'Mend all',
   order: 20,
   past: 'Mended',
   group: 'First',
   slow: true,
-  facts: shown('specks', 'holesClosed', 'longestRimMm', 'kept', 'fresh', 'keptWithinMm'),
+  facts: shown(
+    { key: 'seen', label: 'Seen', as: 'count' },
+    'specks',
+    'holesClosed',
+    'longestRimMm',
+    'kept',
+    'fresh',
+    'inside',
+    'keptWithinMm',
+  ),
   takesBadNumbers: true,
   summary:
-    'Welds, splits, faces outward, clears specks, closes holes and untangles, until one closed clean skin is left.',
+    'Sees what the mesh is made of and mends every piece as that: welds, splits, faces outward, clears specks, closes holes, unites what crosses. What is sound stays where it is; open sheets stay open at their border.',
   settings: z.object({
     body: bodyRef('mesh'),
     fill: choice('Close holes', ['smooth', 'flat'], { smooth: 'tangent', flat: 'flat' }).default('smooth'),
-    specks: percent('Specks are below', { max: 99, help: 'of the area of the largest piece' }).default(1),
+    specks: percent('Specks are below', {
+      max: 99,
+      help: 'of the area of the largest piece; closed pieces below a third of it',
+    }).default(1),
+    border: choice('Border of open sheets', ['open', 'close'], { open: 'stays open', close: 'closed too' }).default(
+      'open',
+    ),
+    pieces: choice('Pieces that cross', ['unite', 'apart'], { unite: 'united', apart: 'kept apart' }).default('unite'),
     weld: lengthMm('Weld within', { max: 100, help: 'Left empty: a 100 000th of the diagonal', more: true }).optional(),
   }),
   run({ settings: s, mesh, work }) {
-    const m = mend(mesh(s.body).mesh, { speckShare: s.specks / 100, fill: s.fill, weldWithin: s.weld }, work)
-    const left = faultCount(m.after)
+    const m = mend(
+      mesh(s.body).mesh,
+      {
+        speckShare: s.specks / 100,
+        fill: s.fill,
+        weldWithin: s.weld,
+        closeBorder: s.border === 'close',
+        keepApart: s.pieces === 'apart',
+      },
+      work,
+    )
+    const left = leftWords(m)
     return Promise.resolve({
       bodies: { [s.body]: m.mesh === mesh(s.body).mesh ? mesh(s.body) : meshBody(m.mesh) },
       facts: {
         before: m.before,
         after: m.after,
+        seen: m.seen,
         welded: m.welded,
         specks: m.specks,
+        speckShare: m.speckShare,
+        doubled: m.doubled,
+        plates: m.plates,
+        cut: m.cut,
         holesClosed: m.holesClosed,
         longestRimMm: m.longestRim,
+        borderEdges: m.borderEdges,
+        between: m.between,
         ...loyaltyFacts(m.loyalty),
       } as unknown as Facts,
       warnings: [
         ...loyaltyWarning(m.loyalty),
-        ...(left
-          ? [`Left: ${faultWords(m.after)}. Check-up shows where; try Untangle or remove the place and close the hole.`]
+        ...(m.speckShare > mostLost
+          ? [
+              `The specks it cleared hold ${percentText(m.speckShare)} of the skin. Set "Specks are below" lower to keep them.`,
+            ]
           : []),
+        ...(left ? [`Left: ${left}. Check-up shows where; try Untangle or remove the place and close the hole.`] : []),
+        ...(m.between ? [`${many(m.between)} crossings between pieces that were kept apart.`] : []),
       ],
-      said: `${changeWords(m.before, m.after, m.specks)}${m.longestRim ? ` · longest rim ${num(m.longestRim, 1)} mm` : ''} · ${loyaltyWords(m.loyalty)}`,
+      said: [
+        changeWords(m),
+        ...(m.longestRim ? [`longest rim ${num(m.longestRim, 1)} mm`] : []),
+        ...(m.plates ? [m.plates === 1 ? 'two sides joined to a plate' : `sides joined to ${m.plates} plates`] : []),
+        ...(m.borderEdges ? [`border left open, ${many(m.borderEdges)} edges`] : []),
+        loyaltyWords(m.loyalty),
+      ].join(' · '),
     })
   },
 })

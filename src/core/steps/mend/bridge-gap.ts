@@ -8,12 +8,12 @@ import { mendedPart } from './part'
 
 export const bridgeGap = defineStep({
   kind: 'mend/bridge-gap',
-  version: 1,
+  version: 2,
   title: 'Bridge gap',
   order: 130,
   past: 'Bridged a gap in',
   group: 'Holes',
-  facts: shown('gapMm'),
+  facts: shown('gapMm', 'kept', 'fresh'),
   summary: 'Joins two rims all round, or lays a strip between two picked rim points.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -26,14 +26,11 @@ export const bridgeGap = defineStep({
   run({ settings: s, mesh }) {
     const b = bridge(mesh(s.body).mesh, s.from, s.to, { width: s.how === 'strip' ? s.width : undefined, flat: s.flat })
     return Promise.resolve(
-      mendedPart(
-        s.body,
-        mesh(s.body),
-        b.mesh,
-        `bridged a gap of ${mm(b.gap)}${b.whole ? ' all round' : ''}`,
-        { gapMm: Number(b.gap.toFixed(6)), rimEdges: b.edges },
-        b.firstNew,
-      ),
+      mendedPart(s.body, mesh(s.body), b.mesh, {
+        said: `bridged a gap of ${mm(b.gap)}${b.whole ? ' all round' : ''}`,
+        facts: { gapMm: Number(b.gap.toFixed(6)), rimEdges: b.edges },
+        firstNew: b.firstNew,
+      }),
     )
   },
 })

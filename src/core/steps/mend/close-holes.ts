@@ -2,19 +2,19 @@ import { z } from 'zod'
 import { bodyRef, choice, lengthMm, points } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
-import { num } from '@/core/base/say'
+import { num, plural } from '@/core/base/say'
 import { closeHoles as close } from '@/core/mend/close-holes'
 import { StepError } from '@/core/base/step-error'
 import { mendedPart } from './part'
 
 export const closeHoles = defineStep({
   kind: 'mend/close-holes',
-  version: 3,
+  version: 4,
   title: 'Close holes',
   order: 110,
   past: 'Closed holes in',
   group: ['First', 'Holes'],
-  facts: shown('closed', 'left', 'longestEdgeMm'),
+  facts: shown('closed', 'left', 'longestEdgeMm', 'kept', 'fresh'),
   summary:
     'Fills all holes, those up to a length, or the picked ones: flat, tangent to their surroundings, or continuing their curvature.',
   settings: z.object({
@@ -40,17 +40,26 @@ export const closeHoles = defineStep({
       work,
     )
     const total = c.closed + c.left
+    const out = mendedPart(s.body, mesh(s.body), c.mesh, {
+      said: c.closed
+        ? `closed ${c.closed}${c.left ? ` of ${total}` : ''} ${total === 1 ? 'hole' : 'holes'} · longest rim ${num(c.longest, 1)} mm`
+        : 'no hole to close',
+      facts: {
+        ...{ closed: c.closed, left: c.left, longestEdgeMm: c.longest, scraps: c.scraps },
+        crossing: c.crossing,
+      },
+      firstNew: c.firstNew,
+    })
     return Promise.resolve(
-      mendedPart(
-        s.body,
-        mesh(s.body),
-        c.mesh,
-        c.closed
-          ? `closed ${c.closed}${c.left ? ` of ${total}` : ''} ${total === 1 ? 'hole' : 'holes'} · longest rim ${num(c.longest, 1)} mm`
-          : 'no hole to close',
-        { closed: c.closed, left: c.left, longestEdgeMm: c.longest, scraps: c.scraps },
-        c.firstNew,
-      ),
+      c.crossing
+        ? {
+            ...out,
+            warnings: [
+              ...(out.warnings ?? []),
+              `${plural(c.crossing, 'patch', 'patches')} could not be laid without passing through the skin. Untangle, or close the hole in parts.`,
+            ],
+          }
+        : out,
     )
   },
 })

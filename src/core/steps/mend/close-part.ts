@@ -8,12 +8,12 @@ import { mendedPart } from './part'
 
 export const closePart = defineStep({
   kind: 'mend/close-part',
-  version: 1,
+  version: 2,
   title: 'Close part',
   order: 120,
   past: 'Closed part of a hole in',
   group: 'Holes',
-  facts: shown('acrossMm', 'covered'),
+  facts: shown('acrossMm', 'covered', 'kept', 'fresh'),
   summary: 'Closes a hole from one picked rim point straight across to another; the rest of it stays open.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -25,14 +25,11 @@ export const closePart = defineStep({
   run({ settings: s, mesh }) {
     const c = close(mesh(s.body).mesh, s.from, s.to, { how: s.how, other: s.other })
     return Promise.resolve(
-      mendedPart(
-        s.body,
-        mesh(s.body),
-        c.mesh,
-        `closed ${plural(c.covered, 'rim edge')}, ${mm(c.across)} across`,
-        { covered: c.covered, acrossMm: Number(c.across.toFixed(6)) },
-        c.firstNew,
-      ),
+      mendedPart(s.body, mesh(s.body), c.mesh, {
+        said: `closed ${plural(c.covered, 'rim edge')}, ${mm(c.across)} across`,
+        facts: { covered: c.covered, acrossMm: Number(c.across.toFixed(6)) },
+        firstNew: c.firstNew,
+      }),
     )
   },
 })

@@ -8,7 +8,7 @@ import { mendedPart } from './part'
 
 export const faceOutward = defineStep({
   kind: 'mend/face-outward',
-  version: 2,
+  version: 3,
   title: 'Face outward',
   order: 50,
   past: 'Faced outward:',
@@ -19,15 +19,12 @@ export const faceOutward = defineStep({
   run({ settings: s, mesh, work }) {
     const o = face(mesh(s.body).mesh, work)
     return Promise.resolve(
-      mendedPart(
-        s.body,
-        mesh(s.body),
-        o.turned || o.cut ? o.mesh : mesh(s.body).mesh,
-        o.turned
+      mendedPart(s.body, mesh(s.body), o.turned || o.cut ? o.mesh : mesh(s.body).mesh, {
+        said: o.turned
           ? `turned ${plural(o.turned, 'triangle')}${o.cut ? `, cut a one-sided strip at ${plural(o.cut, 'edge')}` : ''}`
           : 'all faced outward already',
-        { turned: o.turned, cut: o.cut },
-      ),
+        facts: { turned: o.turned, cut: o.cut },
+      }),
     )
   },
 })

@@ -8,7 +8,7 @@ import { mendedPart } from './part'
 
 export const flipPicked = defineStep({
   kind: 'mend/flip',
-  version: 1,
+  version: 2,
   title: 'Flip picked',
   order: 60,
   past: 'Flipped in',
@@ -29,9 +29,17 @@ export const flipPicked = defineStep({
       turned++
     }
     return Promise.resolve(
-      mendedPart(s.body, mesh(s.body), { positions: m.positions, triangles }, `flipped ${plural(turned, 'triangle')}`, {
-        turned,
-      }),
+      mendedPart(
+        s.body,
+        mesh(s.body),
+        { positions: m.positions, triangles },
+        {
+          said: `flipped ${plural(turned, 'triangle')}`,
+          facts: {
+            turned,
+          },
+        },
+      ),
     )
   },
 })

@@ -10,12 +10,12 @@ import { mendedPart } from './part'
 
 export const healArea = defineStep({
   kind: 'mend/heal',
-  version: 1,
+  version: 2,
   title: 'Heal area',
   order: 160,
   past: 'Healed',
   group: ['First', 'Holes'],
-  facts: shown('removed', 'closed', 'longestRimMm'),
+  facts: shown('removed', 'closed', 'longestRimMm', 'kept', 'fresh'),
   summary: 'Takes a picked area out and fills it from its surroundings: dents, lettering, old bosses, worn holes.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -30,14 +30,12 @@ export const healArea = defineStep({
     const m = mesh(s.body).mesh
     const r = cutAndRefill(m, resolveRegion(m, s.region), { how: s.how, crumbs: 1e-4 }, work)
     if (!r) throw new StepError('empty-result', 'That would remove the whole body.', { tryThis: 'Pick less.' })
-    const out = mendedPart(
-      s.body,
-      mesh(s.body),
-      r.mesh,
-      `took out ${plural(r.removed, 'triangle')}, filled ${plural(r.closed, 'rim')} up to ${mm(r.longest, 1)} long`,
-      { removed: r.removed, closed: r.closed, longestRimMm: Number(r.longest.toFixed(4)) },
-      r.firstNew,
-    )
+    const out = mendedPart(s.body, mesh(s.body), r.mesh, {
+      said: `took out ${plural(r.removed, 'triangle')}, filled ${plural(r.closed, 'rim')} up to ${mm(r.longest, 1)} long`,
+      facts: { removed: r.removed, closed: r.closed, longestRimMm: Number(r.longest.toFixed(4)) },
+      firstNew: r.firstNew,
+      chosen: true,
+    })
     return Promise.resolve(
       r.left
         ? {

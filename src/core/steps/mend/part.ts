@@ -3,21 +3,27 @@ import { meshBody, type MeshBody, type SourceTags } from '@/core/bodies/body'
 import { buildTopology, findPieces } from '@/core/mesh/topology'
 import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import type { Facts, StepResult } from '@/core/step/step'
-import { findFolded } from '@/core/mesh/defects'
+import { findDegenerate, findFolded } from '@/core/mesh/defects'
+import { loyaltyFacts, loyaltyOf, loyaltyWarning, loyaltyWords, type LoyaltyFigures } from '@/core/prove/loyalty'
 import { countHoles } from '@/core/mesh/scraps'
 
 const cheap = (mesh: TriMesh) => {
   const t = buildTopology(mesh)
-  return {
+  const folds = findFolded(mesh, t)
+  const figures = {
     triangles: triangleCount(mesh),
     openEdges: t.openEdges,
     holes: countHoles(mesh, t),
     nonManifoldEdges: t.nonManifoldEdges,
     flippedEdges: t.flippedEdges,
     pieces: findPieces(mesh, t).count,
-    folded: findFolded(mesh, t).length,
+    folded: folds.length,
   }
+  return { figures, folds }
 }
+
+/** Smaller shares than this are not worth a word on the card. */
+const toldFrom = 0.0005
 
 /** Tells new triangles from old ones, so that the bench can show what was added. */
 export function addedTags(name: string, mesh: TriMesh, firstNew: number): SourceTags {
@@ -31,18 +37,39 @@ export function addedTags(name: string, mesh: TriMesh, firstNew: number): Source
   return { names: [name, 'patch'], source, face }
 }
 
-/** The step's result: the changed mesh, figures before and after, and a warning for each kind of fault that grew. */
+/** Triangles that are faults by themselves, which no mending has to keep. */
+function unsoundOf(mesh: TriMesh, folded: readonly number[]): Uint8Array {
+  const out = new Uint8Array(triangleCount(mesh))
+  for (const t of findDegenerate(mesh)) out[t] = 1
+  for (const t of folded) out[t] = 1
+  return out
+}
+
+export interface Mending {
+  readonly said: string
+  readonly facts?: Facts
+  /** Number of the first triangle that was added. */
+  readonly firstNew?: number
+  /** How loyal the result is, where the tool measured it already. */
+  readonly loyalty?: LoyaltyFigures
+  /** What goes was picked to go: no warning of it. */
+  readonly chosen?: true
+  /** What lies inside the result went because shells were united. */
+  readonly united?: boolean
+}
+
+/** The step's result: the changed mesh, figures before and after, how loyal it is, and a warning for each kind of fault that grew. */
 export function mendedPart(
   name: string,
   before: MeshBody,
   after: TriMesh,
-  said: string,
-  facts: Facts = {},
-  firstNew?: number,
+  { said, facts = {}, firstNew, loyalty, chosen, united }: Mending,
 ): StepResult {
   if (after === before.mesh) return { bodies: { [name]: before }, facts, said }
-  const a = cheap(before.mesh),
-    b = cheap(after)
+  const { figures: a, folds } = cheap(before.mesh),
+    b = cheap(after).figures
+  const loyal =
+    loyalty ?? loyaltyOf(before.mesh, after, { unsound: unsoundOf(before.mesh, folds), united, quick: true })
   const words = {
     openEdges: 'open edges',
     nonManifoldEdges: 'non-manifold edges',
@@ -56,8 +83,11 @@ export function mendedPart(
     bodies: {
       [name]: meshBody(after, firstNew === undefined ? undefined : addedTags(name, after, firstNew)),
     },
-    facts: { ...facts, before: a, after: b },
-    warnings,
-    said,
+    facts: { ...facts, before: a, after: b, ...loyaltyFacts(loyal) },
+    warnings: [...(chosen ? [] : loyaltyWarning(loyal)), ...warnings],
+    said:
+      loyal.lost > toldFrom || loyal.fresh > toldFrom || loyal.inside > toldFrom
+        ? `${said} · ${loyaltyWords(loyal)}`
+        : said,
   }
 }

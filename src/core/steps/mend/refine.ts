@@ -5,6 +5,7 @@ import { defineStep, type Facts } from '@/core/step/step'
 import { many, mm, num } from '@/core/base/say'
 import { refine as run, trianglesFor } from '@/core/mend/refine'
 import { meshArea, triangleCount } from '@/core/mesh/tri-mesh'
+import { loyaltyOfDeviation } from '@/core/prove/loyalty'
 import { deviation } from '@/core/prove/deviation'
 import { StepError } from '@/core/base/step-error'
 import { span } from '@/core/base/work'
@@ -14,13 +15,13 @@ const most = 3_000_000
 
 export const refine = defineStep({
   kind: 'mend/refine',
-  version: 1,
+  version: 2,
   title: 'Refine',
   order: 200,
   past: 'Refined',
   group: 'Shape',
   slow: true,
-  facts: shown('triangles', 'deviationMaxMm', 'deviation95Mm', 'edgeMm'),
+  facts: shown('triangles', 'deviationMaxMm', 'deviation95Mm', 'edgeMm', 'kept', 'fresh'),
   summary: 'Evens the triangles out to an edge length; sharp edges, rims and the shape are kept.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -39,21 +40,20 @@ export const refine = defineStep({
         { tryThis: 'Choose a longer edge.' },
       )
     const out = run(m, { edge, keepEdges: s.angle, most: 2 * most }, span(work, 0, 0.9))
-    const { both } = deviation(out, m, { samples: 30_000 }, span(work, 0.9, 1))
+    const d = deviation(out, m, { samples: 30_000 }, span(work, 0.9, 1))
+    const { both } = d
     return Promise.resolve(
-      mendedPart(
-        s.body,
-        mesh(s.body),
-        out,
-        `${many(triangleCount(m))} → ${many(triangleCount(out))} triangles at ${mm(edge, 3)} · off by ${num(both.max, 3)} mm`,
-        {
+      mendedPart(s.body, mesh(s.body), out, {
+        said: `${many(triangleCount(m))} → ${many(triangleCount(out))} triangles at ${mm(edge, 3)} · off by ${num(both.max, 3)} mm`,
+        facts: {
           triangles: triangleCount(out),
           edgeMm: Number(edge.toFixed(6)),
           deviationMaxMm: both.max,
           deviation95Mm: both.p95,
           deviation: both as unknown as Facts,
         },
-      ),
+        loyalty: loyaltyOfDeviation(d, m, out),
+      }),
     )
   },
 })

@@ -10,12 +10,12 @@ import { mendedPart } from './part'
 
 export const removePicked = defineStep({
   kind: 'mend/remove',
-  version: 1,
+  version: 2,
   title: 'Remove picked',
   order: 100,
   past: 'Removed from',
   group: 'Skin',
-  facts: shown('removed'),
+  facts: shown('removed', 'kept', 'fresh'),
   summary: 'Takes the picked triangles out of a mesh and leaves a hole.',
   settings: z.object({ body: bodyRef('mesh'), region: regionRef() }),
   run({ settings: s, mesh }) {
@@ -31,7 +31,11 @@ export const removePicked = defineStep({
         tryThis: 'Pick less, or take the body off with the bodies list.',
       })
     return Promise.resolve(
-      mendedPart(s.body, mesh(s.body), kept.mesh, `removed ${plural(removed, 'triangle')}`, { removed }),
+      mendedPart(s.body, mesh(s.body), kept.mesh, {
+        said: `removed ${plural(removed, 'triangle')}`,
+        facts: { removed },
+        chosen: true,
+      }),
     )
   },
 })

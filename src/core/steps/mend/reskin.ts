@@ -6,6 +6,7 @@ import { defineStep, type Facts } from '@/core/step/step'
 import { many, mm, num } from '@/core/base/say'
 import { checkUp, faultCount, faultWords } from '@/core/mesh/check-up'
 import { meshArea, triangleCount } from '@/core/mesh/tri-mesh'
+import { loyaltyFacts, loyaltyOfDeviation, loyaltyWarning, loyaltyWords } from '@/core/prove/loyalty'
 import { deviation } from '@/core/prove/deviation'
 import { StepError } from '@/core/base/step-error'
 import { span } from '@/core/base/work'
@@ -15,13 +16,13 @@ const most = 3_000_000
 
 export const reskin = defineStep({
   kind: 'mend/reskin',
-  version: 2,
+  version: 3,
   title: 'Reskin',
   order: 210,
   past: 'Reskinned',
   group: ['First', 'Shape'],
   slow: true,
-  facts: shown('triangles', 'deviationMaxMm', 'deviation95Mm', 'edgeMm'),
+  facts: shown('triangles', 'deviationMaxMm', 'deviation95Mm', 'edgeMm', 'kept', 'fresh'),
   takesBadNumbers: true,
   summary: 'Lays a new closed clean skin over anything: open, crossing, in several pieces.',
   settings: z.object({
@@ -42,7 +43,9 @@ export const reskin = defineStep({
       )
     const out = run(m, { edge, gap: s.gap, holes: s.holes }, span(work, 0, 0.85))
     const { facts } = checkUp(out, span(work, 0.85, 0.93))
-    const { both, there, histogram } = deviation(out, m, { samples: 30_000 }, span(work, 0.93, 1))
+    const d = deviation(out, m, { samples: 30_000 }, span(work, 0.93, 1))
+    const { both, there, histogram } = d
+    const loyalty = loyaltyOfDeviation(d, m, out)
     const bad = faultCount(facts) - (s.holes === 'leave' ? facts.openEdges : 0)
     return Promise.resolve({
       bodies: { [s.body]: meshBody(out) },
@@ -55,9 +58,10 @@ export const reskin = defineStep({
         deviation: there as unknown as Facts,
         histogram: histogram as unknown as Facts,
         after: facts as unknown as Facts,
+        ...loyaltyFacts(loyalty),
       },
-      warnings: bad ? [`Left: ${faultWords(facts)}. Try a shorter edge.`] : [],
-      said: `${many(triangleCount(m))} → ${many(triangleCount(out))} triangles at ${mm(edge, 2)} · 95 % within ${num(both.p95, 3)} mm`,
+      warnings: [...loyaltyWarning(loyalty), ...(bad ? [`Left: ${faultWords(facts)}. Try a shorter edge.`] : [])],
+      said: `${many(triangleCount(m))} → ${many(triangleCount(out))} triangles at ${mm(edge, 2)} · 95 % within ${num(both.p95, 3)} mm · ${loyaltyWords(loyalty)}`,
     })
   },
 })

@@ -3,18 +3,19 @@ import { angleDeg, bodyRef, choice, count, lengthMm, percent, toggle } from '@/c
 import { shown } from '@/core/step/facts'
 import { defineStep, type Facts } from '@/core/step/step'
 import { many, num } from '@/core/base/say'
+import { loyaltyOfDeviation } from '@/core/prove/loyalty'
 import { simplify as run } from '@/core/mend/simplify'
 import { diagonal, meshBounds, triangleCount } from '@/core/mesh/tri-mesh'
 import { mendedPart } from './part'
 
 export const simplify = defineStep({
   kind: 'mend/simplify',
-  version: 2,
+  version: 3,
   title: 'Simplify',
   order: 190,
   past: 'Simplified',
   group: ['First', 'Shape'],
-  facts: shown('triangles', 'deviationMaxMm', 'deviation95Mm'),
+  facts: shown('triangles', 'deviationMaxMm', 'deviation95Mm', 'kept', 'fresh'),
   summary: 'Fewer triangles, to a share, a count or a greatest deviation; the deviation is measured both ways.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -52,19 +53,17 @@ export const simplify = defineStep({
     )
     const left = triangleCount(r.mesh)
     const { both } = r.deviation
-    const out = mendedPart(
-      s.body,
-      mesh(s.body),
-      r.mesh,
-      `${many(n)} → ${many(left)} triangles · off by ${num(both.max, 3)} mm, 95 % within ${num(both.p95, 3)}`,
-      {
+    const out = mendedPart(s.body, mesh(s.body), r.mesh, {
+      said: `${many(n)} → ${many(left)} triangles · off by ${num(both.max, 3)} mm, 95 % within ${num(both.p95, 3)}`,
+      facts: {
         triangles: left,
         deviationMaxMm: both.max,
         deviation95Mm: both.p95,
         deviation: both as unknown as Facts,
         histogram: r.deviation.histogram as unknown as Facts,
       },
-    )
+      loyalty: loyaltyOfDeviation(r.deviation, m, r.mesh),
+    })
     return target !== undefined && left > 1.2 * target
       ? {
           ...out,

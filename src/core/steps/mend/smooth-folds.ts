@@ -7,24 +7,21 @@ import { mendedPart } from './part'
 
 export const smoothFolds = defineStep({
   kind: 'mend/smooth-folds',
-  version: 1,
+  version: 2,
   title: 'Smooth folds',
   order: 170,
   past: 'Smoothed folds of',
   group: 'Shape',
-  facts: shown('foldsBefore', 'foldsAfter'),
+  facts: shown('foldsBefore', 'foldsAfter', 'kept', 'fresh'),
   summary: 'Relaxes the places where the skin lies back on itself.',
   settings: z.object({ body: bodyRef('mesh'), strength: percent('Strength', { min: 1 }).default(60) }),
   run({ settings: s, mesh, work }) {
     const f = smooth(mesh(s.body).mesh, { strength: s.strength / 100 }, work)
     return Promise.resolve(
-      mendedPart(
-        s.body,
-        mesh(s.body),
-        f.after < f.before ? f.mesh : mesh(s.body).mesh,
-        f.before ? `folds ${f.before} → ${f.after}` : 'no folds',
-        { foldsBefore: f.before, foldsAfter: f.after },
-      ),
+      mendedPart(s.body, mesh(s.body), f.after < f.before ? f.mesh : mesh(s.body).mesh, {
+        said: f.before ? `folds ${f.before} → ${f.after}` : 'no folds',
+        facts: { foldsBefore: f.before, foldsAfter: f.after },
+      }),
     )
   },
 })

@@ -8,12 +8,12 @@ import { mendedPart } from './part'
 
 export const smoothRim = defineStep({
   kind: 'mend/smooth-rim',
-  version: 1,
+  version: 2,
   title: 'Smooth rim',
   order: 150,
   past: 'Smoothed rims of',
   group: 'Holes',
-  facts: shown('movedMm', 'rims'),
+  facts: shown('movedMm', 'rims', 'kept', 'fresh'),
   summary: 'Smooths the rims of holes as curves, before they are closed or trimmed.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -23,9 +23,12 @@ export const smoothRim = defineStep({
   run({ settings: s, mesh }) {
     const out = smoothRims(mesh(s.body).mesh, s.passes, s.picked)
     return Promise.resolve(
-      mendedPart(s.body, mesh(s.body), out.mesh, `${plural(out.rims, 'rim')}, moved up to ${mm(out.moved, 3)}`, {
-        rims: out.rims,
-        movedMm: Number(out.moved.toFixed(6)),
+      mendedPart(s.body, mesh(s.body), out.mesh, {
+        said: `${plural(out.rims, 'rim')}, moved up to ${mm(out.moved, 3)}`,
+        facts: {
+          rims: out.rims,
+          movedMm: Number(out.moved.toFixed(6)),
+        },
       }),
     )
   },

@@ -9,12 +9,12 @@ import { mendedPart } from './part'
 
 export const smooth = defineStep({
   kind: 'mend/smooth',
-  version: 1,
+  version: 2,
   title: 'Smooth',
   order: 180,
   past: 'Smoothed',
   group: ['First', 'Shape'],
-  facts: shown('movedMm'),
+  facts: shown('movedMm', 'kept', 'fresh'),
   summary: 'Smooths a body or a picked area: evenly, by least bending, or with its edges kept sharp.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -43,17 +43,14 @@ export const smooth = defineStep({
       work,
     )
     return Promise.resolve(
-      mendedPart(
-        s.body,
-        mesh(s.body),
-        out.mesh,
-        `moved up to ${mm(out.moved, 3)}${s.whole ? ` · volume ${out.volumeShare >= 0 ? '+' : '−'} ${num(Math.abs(100 * out.volumeShare), 3)} %` : ''}`,
-        {
+      mendedPart(s.body, mesh(s.body), out.mesh, {
+        said: `moved up to ${mm(out.moved, 3)}${s.whole ? ` · volume ${out.volumeShare >= 0 ? '+' : '−'} ${num(Math.abs(100 * out.volumeShare), 3)} %` : ''}`,
+        facts: {
           movedMm: Number(out.moved.toFixed(6)),
           smoothed: out.vertices,
           volumeShare: Number(out.volumeShare.toFixed(8)),
         },
-      ),
+      }),
     )
   },
 })

@@ -8,12 +8,12 @@ import { mendedPart } from './part'
 
 export const clearSpecks = defineStep({
   kind: 'mend/specks',
-  version: 1,
+  version: 2,
   title: 'Clear specks',
   order: 40,
   past: 'Cleared specks of',
   group: 'Skin',
-  facts: shown('removed'),
+  facts: shown('removed', 'kept', 'fresh'),
   summary: 'Removes stray pieces by size or share, near or far from the largest one.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -31,13 +31,11 @@ export const clearSpecks = defineStep({
       ...(s.beyond ? { furtherThan: s.beyond } : {}),
     })
     return Promise.resolve(
-      mendedPart(
-        s.body,
-        mesh(s.body),
-        c.mesh,
-        c.removed ? `cleared ${plural(c.removed, 'speck')}, ${plural(c.triangles, 'triangle')}` : 'no specks',
-        { removed: c.removed, removedTriangles: c.triangles },
-      ),
+      mendedPart(s.body, mesh(s.body), c.mesh, {
+        said: c.removed ? `cleared ${plural(c.removed, 'speck')}, ${plural(c.triangles, 'triangle')}` : 'no specks',
+        facts: { removed: c.removed, removedTriangles: c.triangles },
+        chosen: true,
+      }),
     )
   },
 })

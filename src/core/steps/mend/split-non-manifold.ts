@@ -7,7 +7,7 @@ import { mendedPart } from './part'
 
 export const splitNonManifold = defineStep({
   kind: 'mend/split-non-manifold',
-  version: 2,
+  version: 3,
   title: 'Split non-manifold',
   order: 80,
   past: 'Split',
@@ -19,13 +19,10 @@ export const splitNonManifold = defineStep({
   run({ settings: s, mesh }) {
     const c = split(mesh(s.body).mesh)
     return Promise.resolve(
-      mendedPart(
-        s.body,
-        mesh(s.body),
-        c.mesh,
-        c.edges || c.vertices ? `split ${c.edges} edges, ${c.vertices} vertices` : 'manifold already',
-        { edges: c.edges, vertices: c.vertices },
-      ),
+      mendedPart(s.body, mesh(s.body), c.mesh, {
+        said: c.edges || c.vertices ? `split ${c.edges} edges, ${c.vertices} vertices` : 'manifold already',
+        facts: { edges: c.edges, vertices: c.vertices },
+      }),
     )
   },
 })

@@ -1,37 +1,50 @@
 import { z } from 'zod'
-import { bodyRef, count } from '@/core/step/fields'
+import { bodyRef, choice, count } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
-import { untangle as run } from '@/core/mend/untangle'
+import { resolveCrossings } from '@/core/mend/resolve-crossings'
+import { many } from '@/core/base/say'
 import { mendedPart } from './part'
 
 export const untangle = defineStep({
   kind: 'mend/untangle',
-  version: 3,
+  version: 4,
   title: 'Untangle',
   order: 90,
   past: 'Untangled',
   group: 'Skin',
   slow: true,
-  facts: shown('removed', 'crossingsBefore', 'crossingsAfter'),
-  summary: 'Takes out triangles that pass through each other with a ring round them, and fills the gaps.',
-  settings: z.object({ body: bodyRef('mesh'), rounds: count('Rounds', { min: 1, max: 30, more: true }).default(8) }),
+  facts: shown(
+    'removed',
+    { key: 'cut', label: 'Cut', as: 'count' },
+    'crossingsBefore',
+    'crossingsAfter',
+    'kept',
+    'fresh',
+  ),
+  summary:
+    'Cuts shells along their crossings and keeps what bounds the solid; small tangles go with a ring round them and are filled anew.',
+  settings: z.object({
+    body: bodyRef('mesh'),
+    rounds: count('Rounds', { min: 1, max: 30, more: true }).default(8),
+    pieces: choice('Pieces that cross', ['unite', 'apart'], { unite: 'united', apart: 'kept apart' }).default('unite'),
+  }),
   run({ settings: s, mesh, work }) {
-    const u = run(mesh(s.body).mesh, { rounds: s.rounds }, work)
-    const out = mendedPart(
-      s.body,
-      mesh(s.body),
-      u.mesh,
-      u.before ? `crossings ${u.before} → ${u.after}` : 'no crossings',
-      { crossingsBefore: u.before, crossingsAfter: u.after, removed: u.removed },
-    )
+    const u = resolveCrossings(mesh(s.body).mesh, { rounds: s.rounds, apart: s.pieces === 'apart' }, work)
+    const out = mendedPart(s.body, mesh(s.body), u.mesh, {
+      said: u.before
+        ? `crossings ${u.before} → ${u.after}${u.cut ? ` · cut along ${many(u.cut)} triangles` : ''}`
+        : 'no crossings',
+      united: u.united,
+      facts: { crossingsBefore: u.before, crossingsAfter: u.after, removed: u.removed, cut: u.cut },
+    })
     return Promise.resolve(
       u.after
         ? {
             ...out,
             warnings: [
               ...(out.warnings ?? []),
-              `${u.after} crossings are left. Remove the place by hand and close the hole.`,
+              `${u.after} crossings are left: open sheets have no inside to go by. Trim them against each other, or remove the place and close the hole.`,
             ],
           }
         : out,

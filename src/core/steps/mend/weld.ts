@@ -8,12 +8,12 @@ import { mendedPart } from './part'
 
 export const weld = defineStep({
   kind: 'mend/weld',
-  version: 1,
+  version: 2,
   title: 'Weld',
   order: 30,
   past: 'Welded',
   group: 'Skin',
-  facts: shown('joined'),
+  facts: shown('joined', 'kept', 'fresh'),
   summary: 'Joins vertices that stand closer than a distance.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -22,13 +22,10 @@ export const weld = defineStep({
   run({ settings: s, mesh }) {
     const w = weldMesh(mesh(s.body).mesh, s.within)
     return Promise.resolve(
-      mendedPart(
-        s.body,
-        mesh(s.body),
-        w.joined ? w.mesh : mesh(s.body).mesh,
-        w.joined ? `joined ${plural(w.joined, 'vertex', 'vertices')}` : 'nothing to join',
-        { joined: w.joined },
-      ),
+      mendedPart(s.body, mesh(s.body), w.joined ? w.mesh : mesh(s.body).mesh, {
+        said: w.joined ? `joined ${plural(w.joined, 'vertex', 'vertices')}` : 'nothing to join',
+        facts: { joined: w.joined },
+      }),
     )
   },
 })

@@ -9,12 +9,12 @@ import { mendedPart } from './part'
 
 export const widenHole = defineStep({
   kind: 'mend/widen-hole',
-  version: 2,
+  version: 3,
   title: 'Widen hole',
   order: 140,
   past: 'Widened holes of',
   group: 'Holes',
-  facts: shown('removed', 'closed'),
+  facts: shown('removed', 'closed', 'kept', 'fresh'),
   summary: 'Eats rings of bad triangles round a hole, and closes it against sound ones.',
   settings: z.object({
     body: bodyRef('mesh'),
@@ -34,14 +34,12 @@ export const widenHole = defineStep({
       ? closeHoles(w.mesh, { how: s.how, picked: s.picked.length ? s.picked : undefined, scraps: true }, work)
       : null
     return Promise.resolve(
-      mendedPart(
-        s.body,
-        mesh(s.body),
-        out?.mesh ?? w.mesh,
-        `${plural(w.removed, 'triangle')} eaten${out ? `, closed ${plural(out.closed, 'hole')}` : ''}`,
-        { removed: w.removed, closed: out?.closed ?? 0 },
-        out?.firstNew,
-      ),
+      mendedPart(s.body, mesh(s.body), out?.mesh ?? w.mesh, {
+        said: `${plural(w.removed, 'triangle')} eaten${out ? `, closed ${plural(out.closed, 'hole')}` : ''}`,
+        facts: { removed: w.removed, closed: out?.closed ?? 0 },
+        firstNew: out?.firstNew,
+        chosen: true,
+      }),
     )
   },
 })
