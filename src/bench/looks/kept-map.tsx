@@ -45,7 +45,14 @@ export function KeptButton({ name, before, after, facts, className = 'btn btn-qu
       type="button"
       className={className}
       aria-pressed={on}
-      onClick={() => set({ kept: on ? null : { name, before, after, united: facts.inside !== undefined }, map: null })}
+      onClick={() =>
+        set({
+          kept: on
+            ? null
+            : { name, before, after, united: facts.inside !== undefined, specks: Number(facts.specks ?? 0) > 0 },
+          map: null,
+        })
+      }
     >
       {on ? 'Hide what was kept' : 'Show what was kept'}
     </button>
@@ -77,11 +84,10 @@ export function KeptLegend() {
             .flatMap((k) => [
               <dt key={k}>
                 <span className="swatch" style={{ background: keptColours[k] }} /> {labels[k]}
+                {k === 'lost' && map.specks ? ', specks too' : ''}
               </dt>,
               <dd key={`${k}v`}>{percent(data.shares[k])}</dd>,
             ])}
-          <dt>off by at most</dt>
-          <dd>{num(data.greatest, 3)} mm</dd>
         </dl>
       )}
     </section>

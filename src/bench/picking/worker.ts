@@ -225,12 +225,7 @@ const api = {
       lost = trianglesAsPoints(a, list(l.inputFates, fates.lost)),
       inside = trianglesAsPoints(a, list(l.inputFates, fates.inside))
     const shares = { kept: l.kept, moved: l.moved, fresh: l.fresh, lost: l.lost, inside: l.inside }
-    return transfer({ moved, fresh, lost, inside, shares, greatest: l.greatest }, [
-      moved.buffer,
-      fresh.buffer,
-      lost.buffer,
-      inside.buffer,
-    ])
+    return transfer({ moved, fresh, lost, inside, shares }, [moved.buffer, fresh.buffer, lost.buffer, inside.buffer])
   },
 
   /** Evaluates a region; picks made before are not done again. */

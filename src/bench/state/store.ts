@@ -56,6 +56,8 @@ export interface KeptMap {
   after: string
   /** Shells were united, so that what lay inside went by right. */
   united: boolean
+  /** Specks went too. */
+  specks: boolean
 }
 
 /** A question in a dialog of the page: a name to type, or yes and no. */

@@ -14,10 +14,10 @@ export interface Fill {
 }
 
 /** Other ways to lay a patch, best first. */
-const others: Record<HoleFill, readonly ('plain' | HoleFill)[]> = {
-  curvature: ['smooth', 'flat', 'plain'],
-  smooth: ['flat', 'plain'],
-  flat: ['plain'],
+const others: Record<HoleFill, readonly HoleFill[]> = {
+  curvature: ['smooth', 'flat'],
+  smooth: ['flat'],
+  flat: ['smooth'],
 }
 
 /** Gives all patches curvature that continues that round them; the tangent ones stay as a way back. */
@@ -28,11 +28,14 @@ export function continueCurvature(mesh: TriMesh, fills: readonly Fill[], work: W
     fills.map(({ loop, tried }) => ({ loop, patch: tried[0] })),
   )
   const first = mesh.positions.length / 3
+  const free = joined.positions.length / 3 - first
   const fair = fairVertices(
     joined,
-    Array.from({ length: joined.positions.length / 3 - first }, (_, i) => first + i),
+    Array.from({ length: free }, (_, i) => first + i),
     3,
     work,
+    // It starts from the tangent patch; on very large ones the last of its bending is not worth the wait.
+    Math.max(200, Math.min(1500, Math.round(6e6 / Math.max(1, free)))),
   )
   let at = mesh.positions.length
   for (const { loop, tried } of fills) {
@@ -141,7 +144,7 @@ export function fitPatches(
       now[i] =
         way === 'smooth' && how === 'curvature'
           ? tried[1]
-          : patchLoop(ground, loop, way === 'plain' ? 'flat' : way, undefined, work, way === 'plain')
+          : patchLoop(ground, loop, way, undefined, work, tried[tried.length - 1].start)
     }
     mesh = join()
     crosses = count()

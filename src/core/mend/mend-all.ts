@@ -4,9 +4,8 @@ import { meshArea, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { weldMesh } from '@/core/mesh/weld'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, span, quiet, type Work } from '@/core/base/work'
-import { checkUp, faultCount, faultWords, type CheckUpFacts } from '@/core/mesh/check-up'
+import { checkUp, inspect, faultCount, faultWords, type CheckUpFacts } from '@/core/mesh/check-up'
 import { findDegenerate, findFolded } from '@/core/mesh/defects'
-import { findSelfCrossings } from '@/core/mesh/self-crossing'
 import { loyaltyOf, mostLost, type Loyalty } from '@/core/prove/loyalty'
 import { closeHoles } from './close-holes'
 import { dropDoubled } from './doubled-skin'
@@ -94,6 +93,7 @@ function closeBorders(input: TriMesh, fill: 'flat' | 'smooth', work: Work): TriM
 interface Stage {
   readonly mesh: TriMesh
   readonly facts: CheckUpFacts
+  readonly crossings: Uint32Array | null
   readonly borders: number
   readonly borderEdges: number
   /** Crossings between pieces that are to stay apart. */
@@ -133,14 +133,14 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   const apart = choice.keepApart ?? false
   const stages: Stage[] = []
   const judge = (mesh: TriMesh, united: boolean, part: Work): Stage => {
-    const facts = checkUp(mesh, part).facts
+    const {
+      checkUp: { facts },
+      crossings,
+    } = inspect(mesh, part)
     const stage = {
-      ...{ mesh, facts, united },
+      ...{ mesh, facts, crossings, united },
       ...(facts.openEdges && !choice.closeBorder ? bordersOf(survey(mesh)) : { borders: 0, borderEdges: 0 }),
-      between:
-        apart && facts.selfCrossings
-          ? facts.selfCrossings - withinPieces(mesh, findSelfCrossings(mesh, quietOf(part))).length / 2
-          : 0,
+      between: apart && facts.selfCrossings ? facts.selfCrossings - withinPieces(mesh, crossings).length / 2 : 0,
     }
     stages.push(stage)
     return stage
@@ -179,7 +179,9 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   for (let round = 0; round < 3 && faultsOf(stage) > 0; round++) {
     const part = span(work, 0.55 + round * 0.13, 0.55 + (round + 1) * 0.13)
     checkStop(work)
-    const resolved = resolveCrossings(mesh, { apart, folds: true }, span(part, 0, 0.75))
+    // Smoothing after the last look may have changed them.
+    const known = stage.mesh === mesh ? stage.crossings : null
+    const resolved = resolveCrossings(mesh, { apart, folds: true, known: known ?? undefined }, span(part, 0, 0.75))
     cut += resolved.cut
     united ||= resolved.united
     mesh = tidy(resolved.mesh, work)
@@ -193,10 +195,11 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   }
   const unsound = new Uint8Array(triangleCount(scanned))
   for (const t of [...findDegenerate(scanned), ...findFolded(scanned, buildTopology(scanned))]) unsound[t] = 1
-  const measure = (s: Stage) => loyaltyOf(scanned, s.mesh, { unsound, united: s.united, work: quietOf(work) })
+  const measure = (s: Stage) =>
+    loyaltyOf(scanned, s.mesh, { unsound, united: s.united, quick: true, work: quietOf(work) })
   // Fewest faults first; the input closes the row.
   const row = stages.filter((s) => faultsOf(s) <= faultCount(before)).sort((a, b) => faultsOf(a) - faultsOf(b))
-  row.push({ mesh: input, facts: before, borders: 0, borderEdges: 0, between: 0, united: false })
+  row.push({ mesh: input, facts: before, crossings: null, borders: 0, borderEdges: 0, between: 0, united: false })
   let best = row[0],
     loyalty = measure(best)
   for (const other of row.slice(1)) {

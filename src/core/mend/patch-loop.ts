@@ -10,14 +10,14 @@ import { flatTriangulation, leastWeightTriangulation } from './triangulate-rim'
 export type HoleFill = 'flat' | 'smooth' | 'curvature'
 
 /** @param given a first triangulation of the loop's corners; found by least weight (or flat) when left out
- * @param plain by least weight even where it could lie flat */
+ * @param spare what least weight gave already, for a rim that does not lie flat */
 export function patchLoop(
   ground: PatchGround,
   loop: Loop,
   how: HoleFill,
   given?: readonly number[],
   work: Work = quiet,
-  plain = false,
+  spare?: readonly number[],
 ): Patch {
   const { mesh, around, normals } = ground
   const n = loop.points.length
@@ -53,11 +53,11 @@ export function patchLoop(
       const t = (h / 3) | 0
       return [normals[3 * t], normals[3 * t + 1], normals[3 * t + 2]]
     })
-    const flat = how === 'flat' && !plain ? flatTriangulation(loop.points) : null
+    const flat = how === 'flat' ? flatTriangulation(loop.points) : null
     cut =
       flat && !crossesMesh(flat, n, joined)
         ? flat
-        : leastWeightTriangulation(loop.points, { outside, joined }, span(work, 0, 0.4))
+        : (spare ?? leastWeightTriangulation(loop.points, { outside, joined }, span(work, 0, 0.4)))
   }
   const patch = new Patch(loop.points.flat(), n, cut, joined)
   if (how === 'flat') return patch

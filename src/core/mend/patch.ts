@@ -7,10 +7,11 @@ export class Patch extends PolygonEdit {
   constructor(
     rimPoints: ArrayLike<number>,
     readonly rim: number,
-    triangles: readonly number[],
+    /** The triangles it began with, between corners of the rim. */
+    readonly start: readonly number[],
     private readonly taken: (a: number, b: number) => boolean,
   ) {
-    super(rimPoints, triangles)
+    super(rimPoints, start)
   }
 
   private area(): number {

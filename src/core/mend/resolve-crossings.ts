@@ -47,7 +47,8 @@ const isSmall = (k: Tangle, size: number): boolean =>
 export interface Resolved {
   readonly mesh: TriMesh
   readonly before: number
-  readonly after: number
+  /** Crossings left; null where shells were cut and nobody has looked since. */
+  readonly after: number | null
   /** Triangles that were cut. */
   readonly cut: number
   /** Triangles that went with small tangles. */
@@ -59,11 +60,17 @@ export interface Resolved {
 /**
  * Cuts along crossings that run long or lie between pieces, as far as the pieces are closed, and keeps what bounds the solid; small tangles
  * and folds are taken out with a ring round them and filled anew. Long crossings of open sheets stay: a sheet has no inside to go by.
+ * @param known the crossings, when they have been searched
  * @param apart pieces stay apart: only what each crosses of itself is resolved
  */
 export function resolveCrossings(
   start: TriMesh,
-  { apart = false, folds = false, rounds = 8 }: { apart?: boolean; folds?: boolean; rounds?: number } = {},
+  {
+    apart = false,
+    folds = false,
+    rounds = 8,
+    known,
+  }: { apart?: boolean; folds?: boolean; rounds?: number; known?: Uint32Array } = {},
   work: Work = quiet,
 ): Resolved {
   let mesh = start,
@@ -75,7 +82,7 @@ export function resolveCrossings(
     const tangles = crossingClusters(m, pairs)
     return { long: tangles.some((k) => !isSmall(k, size)), small: tangles.filter((k) => isSmall(k, size)) }
   }
-  let pairs = own(mesh, findSelfCrossings(mesh, span(work, 0, 0.15)))
+  let pairs = own(mesh, known ?? findSelfCrossings(mesh, span(work, 0, 0.15)))
   const before = pairs.length / 2
   let tangles = tanglesOf(mesh, pairs)
   if (tangles.long) {
@@ -90,16 +97,16 @@ export function resolveCrossings(
   }
   const part = span(work, 0.75, 1)
   const inSmall = new Set(tangles.small.flatMap((k) => k.triangles))
-  const known = pairs.filter((t) => inSmall.has(t))
+  const tangled = pairs.filter((t) => inSmall.has(t))
   let removed = 0,
-    after = pairs.length / 2
-  if (known.length || (folds && findFolded(mesh, buildTopology(mesh)).length)) {
+    after: number | null = united || apart || folds ? null : pairs.length / 2
+  if (tangled.length || (folds && findFolded(mesh, buildTopology(mesh)).length)) {
     mesh = onPieces(mesh, apart, (piece) => {
-      const u = untangle(piece, { folds, rounds, known: apart ? undefined : known }, part)
+      const u = untangle(piece, { folds, rounds, known: apart ? undefined : tangled }, part)
       removed += u.removed
+      if (after !== null) after += u.after - u.before
       return u.mesh
     })
-    after = own(mesh, findSelfCrossings(mesh, part)).length / 2
   }
   return { mesh, before, after, cut, removed, united }
 }

@@ -103,7 +103,10 @@ function reachOfLine(line: readonly number[], [x, y, z]: Vec3): number {
  * The whole check-up of a mesh. Edges are open with one triangle, non-manifold with three or more; a vertex is non-manifold when its
  * triangles form several fans; crossings are pairs of triangles that pass through each other.
  */
-export function checkUp(mesh: TriMesh, work: Work = quiet): CheckUp {
+export const checkUp = (mesh: TriMesh, work: Work = quiet): CheckUp => inspect(mesh, work).checkUp
+
+/** The check-up, with all pairs of crossing triangles as `findSelfCrossings` gives them. */
+export function inspect(mesh: TriMesh, work: Work = quiet): { checkUp: CheckUp; crossings: Uint32Array } {
   work.progress(0, 'checking up')
   const topology = buildTopology(mesh)
   const faults: Fault[] = []
@@ -215,7 +218,7 @@ export function checkUp(mesh: TriMesh, work: Work = quiet): CheckUp {
   }
   const faultsListed = {} as Record<FaultKind, number>
   for (const f of faults) faultsListed[f.kind] = (faultsListed[f.kind] ?? 0) + 1
-  return { facts, faults, faultsListed }
+  return { checkUp: { facts, faults, faultsListed }, crossings }
 }
 
 /** Holes of the part itself: rims, less the borders of scraps that float inside a hole. */

@@ -206,8 +206,9 @@ export function findSelfCrossings(mesh: TriMesh, work: Work = quiet, limit = Inf
 export function crossingsFrom(mesh: TriMesh, first: number): Uint32Array {
   const contact = contactShare * diagonal(meshBounds(mesh))
   const pairs: number[] = []
+  const apart = apartTest(mesh)
   visitPairsFrom(mesh, buildBoxTree(mesh), first, (s, t) => {
-    if (trianglesCross(mesh, s, t, contact)) pairs.push(s, t)
+    if (!apart(s, t) && trianglesCross(mesh, s, t, contact)) pairs.push(s, t)
   })
   return Uint32Array.from(pairs)
 }

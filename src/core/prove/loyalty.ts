@@ -1,6 +1,6 @@
 /** How loyal a mended skin is to what was scanned: how much of the sound skin is still there, how far off the rest lies, and what was made up. */
 import { NearestInGrid } from '@/core/mesh/nearest'
-import { crossOf, diagonal, meshBounds, meshVolume, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { diagonal, keepTriangles, meshBounds, meshVolume, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { buildTopology } from '@/core/mesh/topology'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import { shareBeyond, type TwoSided } from './deviation'
@@ -45,7 +45,22 @@ const cellShare = 1 / 250,
   mostSamples = 40_000,
   mostAcross = 8
 
-const areaOf = (mesh: TriMesh, t: number): number => Math.hypot(...crossOf(mesh, t)) / 2
+/** Area of a triangle, mm²; nothing is made on the way, as all triangles are asked. */
+function areaOf({ positions: p, triangles: k }: TriMesh, t: number): number {
+  const a = 3 * k[3 * t],
+    b = 3 * k[3 * t + 1],
+    c = 3 * k[3 * t + 2]
+  const ux = p[b] - p[a],
+    uy = p[b + 1] - p[a + 1],
+    uz = p[b + 2] - p[a + 2],
+    vx = p[c] - p[a],
+    vy = p[c + 1] - p[a + 1],
+    vz = p[c + 2] - p[a + 2]
+  const x = uy * vz - uz * vy,
+    y = uz * vx - ux * vz,
+    z = ux * vy - uy * vx
+  return Math.sqrt(x * x + y * y + z * z) / 2
+}
 
 /** Bits of the coordinates; the two zeros count as one. */
 const bitsOf = (p: Float32Array): Int32Array => {
@@ -106,6 +121,77 @@ class TriangleTable {
   }
 }
 
+function sameNumbers(a: Uint32Array, b: Uint32Array): boolean {
+  if (a.length !== b.length) return false
+  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false
+  return true
+}
+
+/** Box round some triangles: least x y z, most x y z. */
+function boxOf({ positions: p, triangles: k }: TriMesh, list: readonly number[]): number[] {
+  const box = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
+  for (const t of list)
+    for (let c = 0; c < 3; c++) {
+      const o = 3 * k[3 * t + c]
+      for (let a = 0; a < 3; a++) {
+        const v = p[o + a]
+        if (v < box[a]) box[a] = v
+        if (v > box[3 + a]) box[3 + a] = v
+      }
+    }
+  return box
+}
+
+/** Beyond the box in question by this share of the diagonal, the rest of a skin is looked at only when it must be. */
+const roomShare = 0.02
+
+/** Distances from a skin for questions from within a box: what lies far from the box is searched only when nothing nearer answers. Made when first asked. */
+class NearSearch {
+  private near: NearestInGrid | null = null
+  private whole: NearestInGrid | null = null
+  private readonly room: number
+  constructor(
+    private readonly mesh: TriMesh,
+    private readonly box: readonly number[],
+    size: number,
+  ) {
+    this.room = roomShare * size
+  }
+
+  private part(): TriMesh {
+    const { positions: p, triangles: k } = this.mesh
+    const { box, room } = this
+    const keep = new Uint8Array(k.length / 3)
+    let kept = 0
+    for (let t = 0; t < keep.length; t++) {
+      let meets = 1
+      for (let a = 0; a < 3; a++) {
+        const u = p[3 * k[3 * t] + a],
+          v = p[3 * k[3 * t + 1] + a],
+          w = p[3 * k[3 * t + 2] + a]
+        if (Math.max(u, v, w) < box[a] - room || Math.min(u, v, w) > box[3 + a] + room) meets = 0
+      }
+      kept += keep[t] = meets
+    }
+    // Little to be won by leaving out a few.
+    return kept > 0.7 * keep.length ? this.mesh : keepTriangles(this.mesh, keep).mesh
+  }
+
+  /** Squared distance, mm²; Infinity when nothing lies within `within`. */
+  square(x: number, y: number, z: number, within: number): number {
+    if (!this.near) {
+      const part = this.part()
+      this.near = new NearestInGrid(part)
+      if (part === this.mesh) this.whole = this.near
+    }
+    const d = this.near.square(x, y, z, within)
+    if (d <= this.room * this.room || this.whole === this.near) return d
+    if (within <= this.room) return d
+    this.whole ??= new NearestInGrid(this.mesh)
+    return Math.min(d, this.whole.square(x, y, z, within))
+  }
+}
+
 /** Calls back for the middles of the small triangles that a triangle falls into, no further apart than a cell. */
 function eachSample(
   mesh: TriMesh,
@@ -134,7 +220,7 @@ function eachSample(
 }
 
 /** Whether a triangle whose middle is inside stays clear of the skin with its corners, so that all of it is inside. */
-function deepInside(mesh: TriMesh, t: number, skin: NearestInGrid, solid: WindingNumber, near: number): boolean {
+function deepInside(mesh: TriMesh, t: number, skin: NearSearch, solid: WindingNumber, near: number): boolean {
   const { positions: p, triangles: k } = mesh
   const at = [0, 0, 0]
   let reach = near
@@ -147,7 +233,7 @@ function deepInside(mesh: TriMesh, t: number, skin: NearestInGrid, solid: Windin
 }
 
 /** Worst distance of a triangle's samples from a skin, mm. */
-function worst(mesh: TriMesh, t: number, to: NearestInGrid, cell: number, area: number): number {
+function worst(mesh: TriMesh, t: number, to: NearSearch, cell: number, area: number): number {
   let most = 0
   eachSample(mesh, t, cell, area, (x, y, z) => {
     most = Math.max(most, to.square(x, y, z, Infinity))
@@ -188,15 +274,41 @@ export function loyaltyOf(
     unsound,
     united = false,
     quick = false,
+    gone = false,
+    closed,
     work = quiet,
-  }: { unsound?: Uint8Array; united?: boolean; quick?: boolean; work?: Work } = {},
+  }: {
+    unsound?: Uint8Array
+    united?: boolean
+    quick?: boolean
+    /** What is not there any more was taken out: it is lost, without asking how far off. */
+    gone?: boolean
+    /** Whether input and result are closed, when that is known. */
+    closed?: readonly [boolean, boolean]
+    work?: Work
+  } = {},
 ): Loyalty {
   const size = diagonal(meshBounds(input)) || 1
   const near = nearShare * size,
     far = farShare * size
   const cellOf = (area: number) => Math.max(cellShare * size, Math.sqrt((2 * area) / mostSamples))
-  const there = new TriangleTable(result)
-  const bits = bitsOf(input.positions)
+  // With the same triangles between the same corners, none lies further off than its corners have moved.
+  const corresponds =
+    input.positions.length === result.positions.length &&
+    (input.triangles === result.triangles || sameNumbers(input.triangles, result.triangles))
+  const movedBy = (t: number) => {
+    let most = 0
+    for (let c = 0; c < 3; c++) {
+      const o = 3 * input.triangles[3 * t + c]
+      const p = input.positions,
+        q = result.positions
+      most = Math.max(most, (p[o] - q[o]) ** 2 + (p[o + 1] - q[o + 1]) ** 2 + (p[o + 2] - q[o + 2]) ** 2)
+    }
+    return Math.sqrt(most)
+  }
+  const there = corresponds ? null : new TriangleTable(result)
+  const bits = there && bitsOf(input.positions)
+  const twinOf = (t: number) => (there ? there.find(bits!, input.triangles, t) : movedBy(t) === 0 ? t : -1)
   const inputFates = new Uint8Array(triangleCount(input)),
     resultFates = new Uint8Array(triangleCount(result)).fill(255)
   const sums = [0, 0, 0],
@@ -208,7 +320,7 @@ export function loyaltyOf(
   const open: number[] = []
   let openArea = 0
   for (let t = 0; t < inputFates.length; t++) {
-    const twin = there.find(bits, input.triangles, t)
+    const twin = twinOf(t)
     if (twin >= 0) resultFates[twin] = 0
     if (unsound?.[t]) {
       inputFates[t] = fates.unsound
@@ -226,7 +338,7 @@ export function loyaltyOf(
   }
   const empty = !triangleCount(result)
   const solid = united && open.length && !empty ? new WindingNumber(result) : null
-  const toResult = open.length && !empty ? new NearestInGrid(result) : null
+  const toResult = open.length && !empty && !gone ? new NearSearch(result, boxOf(input, open), size) : null
   const openCell = cellOf(openArea)
   const openStep = quick ? Math.max(1, Math.floor(open.length / mostSamples)) : 1
   let looked = 0
@@ -241,7 +353,9 @@ export function loyaltyOf(
     let most = 0,
       samples = 0,
       within = 0
-    if (solid && toResult && deepInside(input, t, toResult, solid, near)) samples = within = 1
+    const by = corresponds ? movedBy(t) : Infinity
+    if (by <= near) most = by * by
+    else if (solid && toResult && deepInside(input, t, toResult, solid, near)) samples = within = 1
     else if (toResult)
       eachSample(input, t, openCell, area, (x, y, z) => {
         samples++
@@ -256,7 +370,7 @@ export function loyaltyOf(
     const part = samples ? within / samples : 0
     inside += part * area
     const d = toResult ? Math.sqrt(most) : size
-    if (d > greatest) greatest = d
+    if (d > greatest && !gone) greatest = d
     const fate = d <= near ? fates.kept : d <= far ? fates.moved : fates.lost
     inputFates[t] = fate
     changed[fate] += (1 - part) * area
@@ -272,7 +386,7 @@ export function loyaltyOf(
       madeArea += areaOf(result, t)
     }
   const madeCell = cellOf(madeArea)
-  const toInput = made.length && inputFates.length ? new NearestInGrid(input) : null
+  const toInput = made.length && inputFates.length ? new NearSearch(input, boxOf(result, made), size) : null
   const madeStep = quick ? Math.max(1, Math.floor(made.length / mostSamples)) : 1
   let fresh = 0,
     seen = 0
@@ -284,13 +398,14 @@ export function loyaltyOf(
     }
     const area = areaOf(result, t)
     seen += area
-    const d = toInput ? worst(result, t, toInput, madeCell, area) : size
+    const by = corresponds ? movedBy(t) : Infinity
+    const d = by <= near ? by : toInput ? worst(result, t, toInput, madeCell, area) : size
     resultFates[t] = d <= near ? 0 : d <= far ? 1 : 2
     if (d > near) fresh += area
   }
   if (seen > 0) fresh *= madeArea / seen
   let whole = 0
-  for (let t = 0; t < resultFates.length; t++) whole += areaOf(result, t)
+  if (fresh > 0) for (let t = 0; t < resultFates.length; t++) whole += areaOf(result, t)
   const share = (part: number, of: number, none: number) => (of > 0 ? part / of : none)
   return {
     kept: share(sums[0], total - inside, 1),
@@ -300,8 +415,8 @@ export function loyaltyOf(
     equal: share(equal, total - inside, 1),
     greatest,
     fresh: share(fresh, whole, 0),
-    volumeBefore: volumeOf(input),
-    volumeAfter: volumeOf(result),
+    volumeBefore: closed ? (closed[0] ? meshVolume(input) : null) : volumeOf(input),
+    volumeAfter: closed ? (closed[1] ? meshVolume(result) : null) : volumeOf(result),
     near,
     far,
     inputFates,

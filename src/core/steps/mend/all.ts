@@ -64,7 +64,7 @@ export const mendAll = defineStep({
   ),
   takesBadNumbers: true,
   summary:
-    'Sees what the mesh is made of and mends every piece as that: welds, splits, faces outward, clears specks, closes holes, unites what crosses. What is sound stays where it is; open sheets stay open at their border.',
+    'Sees what the mesh is made of and mends every piece as that. What is sound stays where it is; open sheets stay open at their border.',
   settings: z.object({
     body: bodyRef('mesh'),
     fill: choice('Close holes', ['smooth', 'flat'], { smooth: 'tangent', flat: 'flat' }).default('smooth'),

@@ -54,6 +54,8 @@ export interface Mending {
   readonly loyalty?: LoyaltyFigures
   /** What goes was picked to go: no warning of it. */
   readonly chosen?: true
+  /** Triangles were only taken out, none was made. */
+  readonly gone?: true
   /** What lies inside the result went because shells were united. */
   readonly united?: boolean
 }
@@ -63,13 +65,20 @@ export function mendedPart(
   name: string,
   before: MeshBody,
   after: TriMesh,
-  { said, facts = {}, firstNew, loyalty, chosen, united }: Mending,
+  { said, facts = {}, firstNew, loyalty, chosen, gone, united }: Mending,
 ): StepResult {
   if (after === before.mesh) return { bodies: { [name]: before }, facts, said }
   const { figures: a, folds } = cheap(before.mesh),
     b = cheap(after).figures
   const loyal =
-    loyalty ?? loyaltyOf(before.mesh, after, { unsound: unsoundOf(before.mesh, folds), united, quick: true })
+    loyalty ??
+    loyaltyOf(before.mesh, after, {
+      unsound: unsoundOf(before.mesh, folds),
+      united,
+      gone,
+      quick: true,
+      closed: [!a.openEdges, !b.openEdges],
+    })
   const words = {
     openEdges: 'open edges',
     nonManifoldEdges: 'non-manifold edges',

@@ -35,6 +35,7 @@ export const removePicked = defineStep({
         said: `removed ${plural(removed, 'triangle')}`,
         facts: { removed },
         chosen: true,
+        gone: true,
       }),
     )
   },

@@ -35,6 +35,7 @@ export const clearSpecks = defineStep({
         said: c.removed ? `cleared ${plural(c.removed, 'speck')}, ${plural(c.triangles, 'triangle')}` : 'no specks',
         facts: { removed: c.removed, removedTriangles: c.triangles },
         chosen: true,
+        gone: true,
       }),
     )
   },

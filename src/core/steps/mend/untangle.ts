@@ -2,7 +2,9 @@ import { z } from 'zod'
 import { bodyRef, choice, count } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
-import { resolveCrossings } from '@/core/mend/resolve-crossings'
+import { span } from '@/core/base/work'
+import { findSelfCrossings } from '@/core/mesh/self-crossing'
+import { resolveCrossings, withinPieces } from '@/core/mend/resolve-crossings'
 import { many } from '@/core/base/say'
 import { mendedPart } from './part'
 
@@ -30,21 +32,24 @@ export const untangle = defineStep({
     pieces: choice('Pieces that cross', ['unite', 'apart'], { unite: 'united', apart: 'kept apart' }).default('unite'),
   }),
   run({ settings: s, mesh, work }) {
-    const u = resolveCrossings(mesh(s.body).mesh, { rounds: s.rounds, apart: s.pieces === 'apart' }, work)
+    const apart = s.pieces === 'apart'
+    const u = resolveCrossings(mesh(s.body).mesh, { rounds: s.rounds, apart }, span(work, 0, 0.9))
+    const left = u.after === null ? findSelfCrossings(u.mesh, span(work, 0.9, 1)) : null
+    const after = left ? (apart ? withinPieces(u.mesh, left) : left).length / 2 : u.after!
     const out = mendedPart(s.body, mesh(s.body), u.mesh, {
       said: u.before
-        ? `crossings ${u.before} → ${u.after}${u.cut ? ` · cut along ${many(u.cut)} triangles` : ''}`
+        ? `crossings ${u.before} → ${after}${u.cut ? ` · cut along ${many(u.cut)} triangles` : ''}`
         : 'no crossings',
       united: u.united,
-      facts: { crossingsBefore: u.before, crossingsAfter: u.after, removed: u.removed, cut: u.cut },
+      facts: { crossingsBefore: u.before, crossingsAfter: after, removed: u.removed, cut: u.cut },
     })
     return Promise.resolve(
-      u.after
+      after
         ? {
             ...out,
             warnings: [
               ...(out.warnings ?? []),
-              `${u.after} crossings are left: open sheets have no inside to go by. Trim them against each other, or remove the place and close the hole.`,
+              `${after} crossings are left: open sheets have no inside to go by. Trim them against each other, or remove the place and close the hole.`,
             ],
           }
         : out,
