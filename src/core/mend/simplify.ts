@@ -1,11 +1,16 @@
 /** Fewer triangles, with the deviation measured, not guessed. */
 import { simplifyQuadric } from '@/core/kernels/simplifier'
-import { buildTopology, nextIn, triangleOf } from '@/core/mesh/topology'
+import { findFolded } from '@/core/mesh/defects'
+import { findSelfCrossings } from '@/core/mesh/self-crossing'
+import { buildTopology, cornerFans, nextIn, triangleOf } from '@/core/mesh/topology'
 import { diagonal, meshBounds, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
 import { deviation, plainReferenceOf, type Reference, type TwoSided } from '@/core/prove/deviation'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, span, type Work } from '@/core/base/work'
+import { collapseEdges } from './collapse'
 import { keepSound } from './keep-sound'
+import { removeDegenerate } from './slivers'
+import { splitNonManifold } from './split-non-manifold'
 
 export interface SimplifyAim {
   /** Triangles to end with. */
@@ -40,6 +45,55 @@ export function sharpVertices(mesh: TriMesh, degrees: number): Uint8Array {
   return out
 }
 
+/** Quadrics bring a mesh down to this many times the count; the rest is collapsed by the skin as it is then, which is slower and keeps more. */
+const roughly = 3
+/** More triangles than this are always brought down roughly first. */
+const mostWithCare = 400_000
+/** A count that gives faults is raised by this factor, so many times. */
+const mostTries = 8,
+  raise = 1.6
+/** So is one where mending the faults takes most of the skin with it, or where the skin comes this share of the diagonal off. */
+const leastShare = 0.7,
+  farthest = 0.05
+
+/** Faults a simplified skin must not have. */
+function faultsMade(mesh: TriMesh): number {
+  const t = buildTopology(mesh)
+  return (
+    t.nonManifoldEdges +
+    cornerFans(mesh, t).manyFans.length +
+    findFolded(mesh, t).length +
+    findSelfCrossings(mesh).length / 2
+  )
+}
+
+async function toCount(
+  mesh: TriMesh,
+  target: number,
+  keepEdges: number | undefined,
+  lockRims: boolean,
+  work: Work,
+): Promise<TriMesh> {
+  const n = triangleCount(mesh)
+  let start = mesh
+  if (n > 1.3 * roughly * target) {
+    const locked = keepEdges === undefined ? undefined : sharpVertices(mesh, keepEdges)
+    // Edges that hold more corners than the rough count has would leave nothing for the rest: then all is collapsed with care.
+    const held = locked ? locked.reduce((s, v) => s + v, 0) : 0
+    if (!locked || 4 * held < roughly * target || n > mostWithCare) {
+      const { mesh: raw } = await simplifyQuadric(mesh, {
+        triangles: roughly * target,
+        error: 10 * diagonal(meshBounds(mesh)),
+        locked: 4 * held < roughly * target ? locked : undefined,
+        lockRims,
+      })
+      checkStop(work)
+      start = splitNonManifold(removeDegenerate(raw).mesh).mesh
+    }
+  }
+  return collapseEdges(start, { triangles: target, lockRims, keepEdges }, work)
+}
+
 /**
  * Simplifies to a count, or as far as a measured two-sided deviation allows. Quadric error keeps triangles where the skin bends and
  * spends few where it is flat. A sound skin stays sound.
@@ -61,15 +115,29 @@ export async function simplify(mesh: TriMesh, aim: SimplifyAim, work: Work = qui
     )
   if (n < 8) return { mesh, deviation: measure(mesh, work), tries: 0 }
   if (aim.deviation === undefined) {
-    const { mesh: raw } = await simplifyQuadric(mesh, {
-      triangles: aim.triangles ?? n,
-      error: 10 * diagonal(meshBounds(mesh)),
-      locked,
-      lockRims,
-    })
-    checkStop(work)
-    const out = keepSound(raw, span(work, 0.3, 0.5))
-    return { mesh: out, deviation: measure(out, span(work, 0.5, 1)), tries: 1 }
+    let target = Math.max(4, aim.triangles ?? n)
+    let best: (Simplified & { harm: number }) | null = null
+    const size = diagonal(meshBounds(mesh))
+    // A count that cannot be had soundly is given up for a higher one.
+    for (let tries = 1; tries <= mostTries; tries++) {
+      const each = span(
+        work,
+        tries === 1 ? 0.05 : 0.6 + 0.08 * (tries - 2),
+        tries === 1 ? 0.6 : 0.6 + 0.08 * (tries - 1),
+      )
+      const raw = await toCount(mesh, target, aim.keepEdges, lockRims, span(each, 0, 0.5))
+      const out = keepSound(raw, span(each, 0.5, 0.7))
+      const faults = faultsMade(out)
+      const d = measure(out, span(each, 0.7, 1))
+      const fits = triangleCount(out) >= leastShare * triangleCount(raw) && d.both.max <= farthest * size
+      // One that fits is better than any that does not; of those the nearer one.
+      const harm = fits ? faults : 1e6 + faults + 1e6 * (d.both.max / size)
+      if (!best || harm < best.harm) best = { mesh: out, deviation: d, tries, harm }
+      if ((!faults && fits) || raise * target > n) break
+      target = Math.ceil(raise * target)
+    }
+    const { mesh: out, deviation: d, tries } = best!
+    return { mesh: out, deviation: d, tries }
   }
   // The quadrics' error is no distance, so the bound on it is sought by halving until the measured one fits.
   let low = 0,
