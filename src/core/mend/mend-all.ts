@@ -1,5 +1,5 @@
 /** One click: what a mesh is made of is seen first, then every piece is mended as what it is, and the result is held to what was scanned. */
-import { buildTopology, triangleOf, type Rim } from '@/core/mesh/topology'
+import { buildTopology, type Rim } from '@/core/mesh/topology'
 import { meshArea, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { weldMesh } from '@/core/mesh/weld'
 import { StepError } from '@/core/base/step-error'
@@ -7,11 +7,11 @@ import { checkStop, span, quiet, type Work } from '@/core/base/work'
 import { checkUp, inspect, faultCount, faultWords, type CheckUpFacts } from '@/core/mesh/check-up'
 import { findDegenerate, findFolded } from '@/core/mesh/defects'
 import { loyaltyOf, mostLost, type Loyalty } from '@/core/prove/loyalty'
+import { closeBorders } from './close-borders'
 import { closeHoles } from './close-holes'
 import { dropDoubled } from './doubled-skin'
 import { smoothFolds } from './folds'
 import { joinPlateSides } from './plate-sides'
-import { plinth } from './plinth'
 import { dropBadCoordinates } from '@/core/mesh/bad-coordinates'
 import { clearSpecks } from './specks'
 import { resolveCrossings, withinPieces } from './resolve-crossings'
@@ -68,25 +68,6 @@ function holesOf(s: Survey, closeBorder: boolean): (rim: Rim) => boolean {
 function bordersOf(s: Survey): { borders: number; borderEdges: number } {
   const rims = s.rims.filter((_, r) => s.border[r])
   return { borders: rims.length, borderEdges: rims.reduce((n, rim) => n + rim.halfEdges.length, 0) }
-}
-
-/** Closes the borders of sheets: straight across where nothing stands in the way, else with walls down to a base. */
-function closeBorders(input: TriMesh, fill: 'flat' | 'smooth', work: Work): TriMesh {
-  let mesh = input
-  for (let guard = 0; guard < 200; guard++) {
-    checkStop(work)
-    const s = survey(mesh)
-    const r = s.border.indexOf(1)
-    if (r < 0) break
-    const rim = s.rims[r],
-      piece = s.piece[triangleOf(rim.halfEdges[0])]
-    const across = closeHoles(mesh, { how: fill, accept: (other) => other.halfEdges[0] === rim.halfEdges[0] }, work)
-    const next = across.closed && !across.crossing ? across.mesh : plinth(mesh, rim, (t) => s.piece[t] === piece)
-    // Neither way: it stays open, and so do those after it.
-    if (!next) break
-    mesh = next
-  }
-  return mesh
 }
 
 /** A mesh on the way, with what is wrong with it. */

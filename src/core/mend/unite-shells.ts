@@ -29,16 +29,28 @@ export function closedPieces(mesh: TriMesh): Uint8Array {
 const hollowShare = 0.95
 const hollowSamples = 60
 
-/**
- * Turns closed pieces that enclose a negative volume and cross others outward, unless nearly all of them lies within those: which way a
- * piece with holes faces is a guess until they are closed.
- */
+/** Turns closed pieces outward that cross others. @param pairs the crossings */
 function faceCrossing(mesh: TriMesh, pairs: Uint32Array): TriMesh {
   const { piece, count } = findPieces(mesh, buildTopology(mesh))
   const crosses = new Uint8Array(count)
   for (let i = 0; i < pairs.length; i += 2)
     if (piece[pairs[i]] !== piece[pairs[i + 1]]) crosses[piece[pairs[i]]] = crosses[piece[pairs[i + 1]]] = 1
-  if (!crosses.includes(1)) return mesh
+  return crosses.includes(1) ? turnOutward(mesh, piece, crosses) : mesh
+}
+
+/** Turns all closed pieces outward: which way a piece with holes faced was a guess until they were closed. */
+export function faceShells(mesh: TriMesh): TriMesh {
+  const { piece, count } = findPieces(mesh, buildTopology(mesh))
+  const closed = closedPieces(mesh)
+  const of = new Uint8Array(count)
+  piece.forEach((i, t) => {
+    if (closed[t]) of[i] = 1
+  })
+  return turnOutward(mesh, piece, of)
+}
+
+/** Turns the pieces in question that enclose a negative volume, unless nearly all of one lies within the others: then it is a hollow. */
+function turnOutward(mesh: TriMesh, piece: Uint32Array, crosses: Uint8Array): TriMesh {
   const own: number[][] = crosses.reduce<number[][]>((rows) => [...rows, []], [])
   for (let t = 0; t < piece.length; t++) if (crosses[piece[t]]) own[piece[t]].push(t)
   const corners = (list: readonly number[]) =>

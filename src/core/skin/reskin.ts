@@ -1,5 +1,9 @@
 /** A new closed clean skin over anything: open, crossing, in several pieces. */
+import { closeBorders } from '@/core/mend/close-borders'
 import { closeHoles } from '@/core/mend/close-holes'
+import { joinPlateSides } from '@/core/mend/plate-sides'
+import { survey } from '@/core/mend/survey'
+import { faceShells } from '@/core/mend/unite-shells'
 import { dropBadCoordinates } from '@/core/mesh/bad-coordinates'
 import { faceOutward } from '@/core/mesh/orient'
 import { splitNonManifold } from '@/core/mend/split-non-manifold'
@@ -19,6 +23,7 @@ import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, span, type Work } from '@/core/base/work'
 import { distanceField, toLevel } from './distance-field'
 import { skinOf } from './skin-of'
+import { flagged, laidSteps, thinTriangles, withThin } from './thin-field'
 
 export interface ReskinChoice {
   /** Edge length of the new skin, mm. */
@@ -89,9 +94,20 @@ export function reskin(input: TriMesh, { edge, gap, holes }: ReskinChoice, work:
     })
   work.progress(0, 'making ready')
   const welded = weldMesh(sound).mesh
-  const facing = faceOutward(splitNonManifold(welded).mesh, work).mesh
+  const facing = faceOutward(splitNonManifold(welded, { rims: false }).mesh, work).mesh
   checkStop(work)
-  const filled = closeHoles(facing, { how: 'smooth', scraps: true }, span(work, 0.02, 0.12)).mesh
+  // Sides of plates belong together; borders of sheets are closed across or by a base, for without an inside there is no skin round them.
+  const joined = joinPlateSides(survey(facing)).mesh
+  const seen = survey(joined)
+  const border = new Set(seen.rims.flatMap((rim, r) => (seen.border[r] ? rim.halfEdges : [])))
+  const holed = closeHoles(
+    joined,
+    { how: 'smooth', scraps: true, accept: (rim) => !border.has(rim.halfEdges[0]) },
+    span(work, 0.02, 0.08),
+  ).mesh
+  const bordered = border.size ? closeBorders(holed, 'smooth', span(work, 0.08, 0.1)) : holed
+  const rest = buildTopology(bordered).openEdges ? closeHoles(bordered, { how: 'smooth' }, work).mesh : bordered
+  const filled = faceShells(splitNonManifold(rest).mesh)
   const target = new NearestInGrid(filled, edge)
   const draw = (x: number, y: number, z: number, out: Float64Array): boolean => {
     if (!(target.square(x, y, z, 0.75 * edge) < Infinity)) return false
@@ -118,7 +134,15 @@ export function reskin(input: TriMesh, { edge, gap, holes }: ReskinChoice, work:
     skin = skinOf(back.field, meshBounds(shell), edge, { draw }, span(work, 0.5, 1))
   } else {
     const { field } = distanceField(filled, 0, { signed: true, step: edge })
-    skin = skinOf(field, meshBounds(filled), edge, { draw }, span(work, 0.12, 1))
+    const thin = flagged(filled, thinTriangles(filled, edge, span(work, 0.1, 0.14)))
+    const room = thin ? laidSteps * edge : 0
+    skin = skinOf(
+      thin ? withThin(field, thin, room, edge) : field,
+      widened(meshBounds(filled), room),
+      edge,
+      { draw },
+      span(work, 0.14, 1),
+    )
   }
   skin = withoutCrumbs(skin, 6 * edge * edge)
   if (!triangleCount(skin))
