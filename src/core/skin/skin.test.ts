@@ -8,7 +8,9 @@ import { random } from '@/core/math/random'
 import { normalize } from '@/core/math/vec'
 import { awkward, box, inward, sheet, shaken, shifted, sphere, torus, without } from '@/testing/shapes'
 import { hollow, offsetMesh, requireSound } from './offset'
-import { reskin } from './reskin'
+import { defaultEdge, reskin } from './reskin'
+import { loyaltyOf } from '@/core/prove/loyalty'
+import { blade, casting, terrain } from '@/testing/hard'
 import { thicken } from './thicken'
 import { WindingNumber } from './winding'
 
@@ -74,7 +76,24 @@ describe('reskin', () => {
     expect(checkUp(reskin(open, { edge: 0.6, gap: 0, holes: 'leave' })).facts.holes).toHaveLength(1)
     for (const m of [inward(sphere(10, 4)), awkward().doubled])
       expect(meshVolume(reskin(m, { edge: 0.8, gap: 0, holes: 'close' }))).toBeGreaterThan(4000)
-    expect(() => reskin(sheet(10, 3), { edge: 1, gap: 0, holes: 'close' })).toThrow(/No inside/)
+  })
+  it('a level sheet gets a skin round both sides, not nothing', () => {
+    const m = reskin(sheet(10, 3), { edge: 1, gap: 0, holes: 'close' })
+    expect(faultCount(checkUp(m).facts)).toBe(0)
+    // Both sides of 10 by 10.
+    expect(meshArea(m)).toBeGreaterThan(195)
+    expect(meshVolume(m)).toBeGreaterThan(0)
+  })
+  it('what is thinner than its edges is kept: a blade, ground with a border, a casting with openings', () => {
+    for (const [mesh, kept] of [
+      [blade(4), 0.97],
+      [terrain(24), 0.8],
+      [casting(20), 0.99],
+    ] as const) {
+      const m = reskin(mesh, { edge: defaultEdge(mesh) * 2, gap: 0, holes: 'close' })
+      expect(faultCount(checkUp(m).facts)).toBe(0)
+      expect(1 - loyaltyOf(mesh, m, { quick: true }).lost).toBeGreaterThan(kept)
+    }
   })
 })
 
