@@ -17,6 +17,8 @@ export interface Look {
 export interface PickOptions {
   way: PickWay
   mode: 'add' | 'take'
+  /** What Grow follows: one surface, or all edges that bend less than the angle. */
+  follow: 'surface' | 'angle'
   angle: number
   radius: number
   through: boolean
@@ -116,7 +118,7 @@ export const useBench = create<BenchState>((set) => ({
   stage: 'bring-in',
   shading: 'plain',
   view: { name: 'Corner', asked: 0 },
-  pick: { way: 'grow', mode: 'add', angle: 20, radius: 4, through: false },
+  pick: { way: 'grow', mode: 'add', follow: 'surface', angle: 20, radius: 4, through: false },
   finding: false,
   set: (change) => set(change),
   setStage: (stage) => set({ stage }),

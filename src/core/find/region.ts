@@ -1,5 +1,6 @@
 /** A region is stored by how it was picked, in model space, and found anew on whatever the mesh has become. */
 import { z } from 'zod'
+import { growSurface } from './smooth-surface'
 import { fixedTriple as triple } from './triple'
 import { insideOutline } from '@/core/math/outline'
 import { dot, normalize, sub, type Vec3 } from '@/core/math/vec'
@@ -13,7 +14,16 @@ import { StepError } from '@/core/base/step-error'
 const how = { mode: z.enum(['add', 'take']).default('add') }
 
 export const pickSchema = z.discriminatedUnion('pick', [
-  z.object({ pick: z.literal('grow'), ...how, at: triple, angle: z.number().min(0).max(180) }).strict(),
+  z
+    .object({
+      pick: z.literal('grow'),
+      ...how,
+      at: triple,
+      /** As far as one surface goes, or across all edges that bend less than the angle, as when left out. */
+      follow: z.enum(['surface', 'angle']).optional(),
+      angle: z.number().min(0).max(180),
+    })
+    .strict(),
   z
     .object({ pick: z.literal('brush'), ...how, path: z.array(triple).min(1).max(5000), radius: z.number().positive() })
     .strict(),
@@ -205,7 +215,8 @@ export function applyPick(f: PickField, flags: Uint8Array, pick: Pick): Uint8Arr
   else {
     const near = f.search.nearest(pick.at)
     if (!near) return flags
-    if (pick.pick === 'grow') found = growPick(f, near.triangle, pick.angle)
+    if (pick.pick === 'grow')
+      found = pick.follow === 'surface' ? growSurface(f, near.triangle) : growPick(f, near.triangle, pick.angle)
     else {
       const { piece } = findPieces(f.mesh, f.topology)
       found = Uint8Array.from(piece, (p) => (p === piece[near.triangle] ? 1 : 0))

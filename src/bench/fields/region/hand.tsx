@@ -87,12 +87,12 @@ export const regionHand: Hand = {
   down: (p, b) => (useBench.getState().pick.way === 'brush' ? brush(b) : drawing.down(p, b)),
   async click(p, b) {
     if (drawing.click(p, b)) return true
-    const { way, mode, angle } = useBench.getState().pick
+    const { way, mode, follow, angle } = useBench.getState().pick
     if (way !== 'grow' && way !== 'piece') return true
     const hit = await p.hit()
     if (hit)
       add(
-        way === 'grow' ? { pick: 'grow', mode, at: hit.point, angle } : { pick: 'piece', mode, at: hit.point },
+        way === 'grow' ? { pick: 'grow', mode, at: hit.point, follow, angle } : { pick: 'piece', mode, at: hit.point },
         hit.name,
         now(),
       )

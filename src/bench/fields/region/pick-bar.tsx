@@ -36,11 +36,11 @@ export function PickBar({ field }: { field: string }) {
   const id = useId()
   const change = (c: Partial<PickOptions>) => set({ pick: { ...pick, ...c } })
   const add = (p: Pick) => take({ [field]: [...region, p] })
-  const angle = (value: number) => {
-    change({ angle: value })
-    // The angle is live: it changes the grow just made.
+  /** What Grow follows is live: it changes the grow just made. */
+  const grow = (c: Partial<{ follow: PickOptions['follow']; angle: number }>) => {
+    change(c)
     const last = region.at(-1)
-    if (last?.pick === 'grow') setValues({ [field]: [...region.slice(0, -1), { ...last, angle: value }] })
+    if (last?.pick === 'grow') setValues({ [field]: [...region.slice(0, -1), { ...last, ...c }] })
   }
   return (
     <div className="pick-bar" role="group" aria-label="Picking">
@@ -52,6 +52,26 @@ export function PickBar({ field }: { field: string }) {
             </button>
           ))}
         </div>
+        {pick.way === 'grow' && (
+          <div className="row-of">
+            <button
+              type="button"
+              aria-pressed={pick.follow === 'surface'}
+              title="As far as one surface goes; fillets are left out"
+              onClick={() => grow({ follow: 'surface' })}
+            >
+              Surface
+            </button>
+            <button
+              type="button"
+              aria-pressed={pick.follow === 'angle'}
+              title="Across all edges that bend less than an angle"
+              onClick={() => grow({ follow: 'angle' })}
+            >
+              Angle
+            </button>
+          </div>
+        )}
         <div className="row-of">
           <button type="button" aria-pressed={pick.mode === 'add'} onClick={() => change({ mode: 'add' })}>
             Add
@@ -62,7 +82,7 @@ export function PickBar({ field }: { field: string }) {
         </div>
       </div>
       <div className="line">
-        {pick.way === 'grow' && (
+        {pick.way === 'grow' && pick.follow === 'angle' && (
           <label>
             up to <span className="figure">{pick.angle}°</span>
             <input
@@ -72,7 +92,7 @@ export function PickBar({ field }: { field: string }) {
               max={90}
               value={pick.angle}
               aria-label="Grow up to an angle"
-              onChange={(e) => angle(Number(e.target.value))}
+              onChange={(e) => grow({ angle: Number(e.target.value) })}
             />
           </label>
         )}

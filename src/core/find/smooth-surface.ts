@@ -1,0 +1,345 @@
+/**
+ * The surface a triangle belongs to, as far as it goes: a plane, cylinder or sphere is fitted to a small patch and grown while corners stay on
+ * it, so that a fillet is left out although it meets its neighbour without a bend (region growing with fits, Besl & Jain 1988). Where none of
+ * these holds, the skin is followed as long as its curvature changes slowly.
+ */
+import { symmetricEigen } from '@/core/math/eigen'
+import { solveDense } from '@/core/math/least-squares'
+import { addScaled, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
+import { triangleOf, type Topology } from '@/core/mesh/topology'
+import { crossOf, diagonal, meshBounds, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { axisFromNormals, fitCylinder } from './cylinder-fit'
+
+export interface SkinField {
+  readonly mesh: TriMesh
+  readonly topology: Topology
+  /** Unit normals, x y z for each triangle. */
+  readonly normals: Float32Array
+}
+
+/** Distance of a place from a surface, mm, and the way its normal points there. */
+interface Surface {
+  off(p: Vec3): number
+  normal(p: Vec3): Vec3
+}
+
+/** Patches of so many triangles are tried: small ones stay clear of borders, large ones tell noise from shape. */
+const patchSizes = [2, 8, 24, 72]
+/** A corner is on a surface within this many times the patch's rms, or this share of the diagonal. */
+const spread = 3,
+  leastShare = 2e-5,
+  /** A surface that needs more than this share is none. */
+  mostShare = 2e-3
+/** Normals may differ from the surface's by this much, degrees. */
+const normalDegrees = 22
+/** Edges that bend by more are the end of any surface, degrees. */
+const sharpDegrees = 40
+/** A patch that is this many times smaller than what was grown from it has found a surface. */
+const grown = 3
+
+const cosine = (degrees: number) => Math.cos((degrees * Math.PI) / 180)
+
+/** Cosine of the bend across half-edge h. */
+function bendAt({ normals, topology }: SkinField, h: number): number {
+  const a = 3 * triangleOf(h),
+    b = 3 * triangleOf(topology.twin[h])
+  return normals[a] * normals[b] + normals[a + 1] * normals[b + 1] + normals[a + 2] * normals[b + 2]
+}
+
+/** The nearest triangles across edges that are not sharp, breadth first. */
+function patchAbout(f: SkinField, seed: number, size: number): number[] {
+  const seen = new Set([seed])
+  for (const t of seen) {
+    for (let h = 3 * t; h < 3 * t + 3; h++) {
+      const w = f.topology.twin[h]
+      if (w >= 0 && bendAt(f, h) >= cosine(sharpDegrees)) seen.add(triangleOf(w))
+      if (seen.size >= size) return [...seen]
+    }
+  }
+  return [...seen]
+}
+
+const cornersOf = (mesh: TriMesh, list: readonly number[]): Vec3[] => {
+  const ids = new Set<number>()
+  for (const t of list) for (let c = 0; c < 3; c++) ids.add(mesh.triangles[3 * t + c])
+  return [...ids].map((v) => vertex(mesh, v))
+}
+
+const meanOf = (points: readonly Vec3[]): Vec3 => {
+  const s = points.reduce<Vec3>((a, p) => [a[0] + p[0], a[1] + p[1], a[2] + p[2]], [0, 0, 0])
+  return [s[0] / points.length, s[1] / points.length, s[2] / points.length]
+}
+
+/** Least-squares plane: the way in which the points vary least. */
+function planeThrough(points: readonly Vec3[], facing: Vec3): Surface {
+  const m = meanOf(points)
+  const c = [0, 0, 0, 0, 0, 0]
+  for (const p of points) {
+    const d = sub(p, m)
+    c[0] += d[0] * d[0]
+    c[1] += d[0] * d[1]
+    c[2] += d[0] * d[2]
+    c[3] += d[1] * d[1]
+    c[4] += d[1] * d[2]
+    c[5] += d[2] * d[2]
+  }
+  const n = points.length > 3 ? symmetricEigen(c).vectors[0] : facing
+  const up: Vec3 = dot(n, facing) < 0 ? [-n[0], -n[1], -n[2]] : n
+  return { off: (p) => dot(sub(p, m), up), normal: () => up }
+}
+
+/** Algebraic least-squares sphere; null when the points do not tell one. */
+function sphereThrough(points: readonly Vec3[], facing: Vec3, at: Vec3): Surface | null {
+  if (points.length < 6) return null
+  const m = meanOf(points)
+  const a = Array.from({ length: 4 }, () => [0, 0, 0, 0]),
+    b = [0, 0, 0, 0]
+  for (const p of points) {
+    const d = sub(p, m)
+    const row = [d[0], d[1], d[2], 1],
+      z = dot(d, d)
+    for (let i = 0; i < 4; i++) {
+      b[i] += row[i] * z
+      for (let j = 0; j < 4; j++) a[i][j] += row[i] * row[j]
+    }
+  }
+  const s = solveDense(a, b)
+  if (!s) return null
+  const r2 = s[3] + (s[0] * s[0] + s[1] * s[1] + s[2] * s[2]) / 4
+  if (!(r2 > 0)) return null
+  const r = Math.sqrt(r2),
+    centre = addScaled(m, [s[0], s[1], s[2]], 0.5)
+  const side = dot(sub(at, centre), facing) < 0 ? -1 : 1
+  return {
+    off: (p) => length(sub(p, centre)) - r,
+    normal(p) {
+      const d = normalize(sub(p, centre))
+      return [side * d[0], side * d[1], side * d[2]]
+    },
+  }
+}
+
+function cylinderThrough(
+  f: SkinField,
+  list: readonly number[],
+  points: readonly Vec3[],
+  at: Vec3,
+  size: number,
+): Surface | null {
+  if (points.length < 6) return null
+  const normals = list.map((t): Vec3 => [f.normals[3 * t], f.normals[3 * t + 1], f.normals[3 * t + 2]])
+  const { axis } = axisFromNormals(
+    normals,
+    list.map((t) => length(crossOf(f.mesh, t))),
+  )
+  const few = points.length > 200 ? points.filter((_, i) => i % Math.ceil(points.length / 200) === 0) : points
+  const c = fitCylinder(few, axis)
+  if (!c || !(c.radius < 2 * size)) return null
+  const radial = (p: Vec3): Vec3 => {
+    const d = sub(p, c.point)
+    return addScaled(d, c.axis, -dot(d, c.axis))
+  }
+  const side = dot(radial(at), normals[0]) < 0 ? -1 : 1
+  return {
+    off: (p) => length(radial(p)) - c.radius,
+    normal(p) {
+      const d = normalize(radial(p))
+      return [side * d[0], side * d[1], side * d[2]]
+    },
+  }
+}
+
+/** Triangles reached from a seed whose corners lie on a surface and that face as it does. */
+function growOn(f: SkinField, seed: number, s: Surface, within: number): { list: number[]; area: number } {
+  const limit = cosine(normalDegrees)
+  const memo = new Map<number, boolean>()
+  const on = (v: number) => {
+    let ok = memo.get(v)
+    if (ok === undefined) memo.set(v, (ok = Math.abs(s.off(vertex(f.mesh, v))) <= within))
+    return ok
+  }
+  const k = f.mesh.triangles
+  const fits = (t: number) => {
+    if (!on(k[3 * t]) || !on(k[3 * t + 1]) || !on(k[3 * t + 2])) return false
+    const m = meanOf([vertex(f.mesh, k[3 * t]), vertex(f.mesh, k[3 * t + 1]), vertex(f.mesh, k[3 * t + 2])])
+    const n = s.normal(m)
+    return f.normals[3 * t] * n[0] + f.normals[3 * t + 1] * n[1] + f.normals[3 * t + 2] * n[2] >= limit
+  }
+  const seen = new Set<number>([seed])
+  const list: number[] = []
+  let area = 0
+  for (const t of seen) {
+    list.push(t)
+    area += length(crossOf(f.mesh, t)) / 2
+    for (let h = 3 * t; h < 3 * t + 3; h++) {
+      const w = f.topology.twin[h]
+      if (w < 0 || f.topology.sameWay[h]) continue
+      const u = triangleOf(w)
+      if (!seen.has(u) && fits(u)) seen.add(u)
+    }
+  }
+  return { list, area }
+}
+
+/** Above this the residuals hang together: another shape is bent through this one, it is not noise. */
+const mostTogether = 0.75
+
+/** How much neighbouring corners lie off to the same side: 0 for noise, 1 for a wrong shape (Moran 1950). */
+function togetherness(f: SkinField, list: readonly number[], s: Surface): number {
+  const off = new Map<number, number>()
+  const k = f.mesh.triangles
+  const at = (v: number) => {
+    let d = off.get(v)
+    if (d === undefined) off.set(v, (d = s.off(vertex(f.mesh, v))))
+    return d
+  }
+  let both = 0,
+    edges = 0
+  for (const t of list)
+    for (let c = 0; c < 3; c++) {
+      both += at(k[3 * t + c]) * at(k[3 * t + ((c + 1) % 3)])
+      edges++
+    }
+  let square = 0
+  for (const d of off.values()) square += d * d
+  return square > 0 ? both / edges / (square / off.size) : 0
+}
+
+interface Found {
+  readonly list: number[]
+  readonly area: number
+  readonly surface: Surface
+  readonly within: number
+  readonly score: number
+  readonly times: number
+}
+
+/** How much of the skin one surface explains, for the tolerance it needs. */
+function judge(
+  f: SkinField,
+  seed: number,
+  make: (list: readonly number[], points: readonly Vec3[]) => Surface | null,
+  size: number,
+): Found[] {
+  const out: Found[] = []
+  for (const many of patchSizes) {
+    let list = patchAbout(f, seed, many)
+    // All that hangs together smoothly is in the patch: it cannot grow.
+    const all = list.length < many
+    const patchArea = list.reduce((s, t) => s + length(crossOf(f.mesh, t)) / 2, 0)
+    let found: { list: number[]; area: number; surface: Surface } | null = null
+    let within = 0,
+      wrong = false
+    // Fitted to the patch, then twice to what it has grown to.
+    for (let round = 0; round < 3; round++) {
+      const points = cornersOf(f.mesh, list)
+      const s = make(list, points)
+      if (!s) break
+      const rms = Math.sqrt(points.reduce((sum, p) => sum + s.off(p) ** 2, 0) / points.length)
+      within = Math.max(leastShare * size, spread * rms)
+      const next = growOn(f, seed, s, within)
+      if (found && next.area <= found.area) break
+      found = { ...next, surface: s }
+      list = next.list
+      wrong = within > leastShare * size && togetherness(f, list, s) > mostTogether
+    }
+    if (!found || wrong || within > mostShare * size) continue
+    const score = found.area / within ** 1.5
+    out.push({ ...found, within, score, times: all ? Infinity : found.area / patchArea })
+  }
+  return out
+}
+
+/** How the skin turns across an edge, per mm; strips of a fine tessellation are as wide as their triangles are high. */
+function turnRate(f: SkinField, h: number): number {
+  const { mesh, topology } = f
+  const a = vertex(mesh, mesh.triangles[h]),
+    b = vertex(mesh, mesh.triangles[h % 3 === 2 ? h - 2 : h + 1])
+  const edge = length(sub(b, a)) || 1e-30
+  const high = (t: number) => length(crossOf(mesh, t)) / edge
+  const bend = Math.acos(Math.max(-1, Math.min(1, bendAt(f, h))))
+  return bend / Math.max(1e-30, Math.min(high(triangleOf(h)), high(triangleOf(topology.twin[h]))))
+}
+
+/** Follows the skin while it turns at much the rate it has turned on the way. */
+function growSlowly(f: SkinField, seed: number, size: number): number[] {
+  const limit = cosine(sharpDegrees)
+  const floor = 4 / size
+  const rate = new Map<number, number>()
+  const start = patchAbout(f, seed, 24).flatMap((t) =>
+    [0, 1, 2].flatMap((c) => (f.topology.twin[3 * t + c] >= 0 ? [turnRate(f, 3 * t + c)] : [])),
+  )
+  start.sort((a, b) => a - b)
+  rate.set(seed, start[Math.floor(0.75 * start.length)] ?? 0)
+  for (const [t, here] of rate)
+    for (let h = 3 * t; h < 3 * t + 3; h++) {
+      const w = f.topology.twin[h]
+      if (w < 0 || rate.has(triangleOf(w)) || bendAt(f, h) < limit) continue
+      const turn = turnRate(f, h)
+      if (turn > 2.5 * here + floor) continue
+      // The most a triangle turns across any of its edges: along a strip it turns little, and that says nothing.
+      const u = triangleOf(w)
+      let most = turn
+      for (let g = 3 * u; g < 3 * u + 3; g++)
+        if (f.topology.twin[g] >= 0 && bendAt(f, g) >= limit) most = Math.max(most, turnRate(f, g))
+      rate.set(u, 0.9 * here + 0.1 * Math.min(most, 2 * here + floor))
+    }
+  return [...rate.keys()]
+}
+
+/** A surface held half as strictly may grow by this factor; more tells that it only touches the skin. */
+const mostMore = 1.6
+const ended = (f: SkinField, seed: number, x: Found): boolean =>
+  growOn(f, seed, x.surface, 2 * x.within).area < mostMore * x.area
+
+/** Corners of an area that none of its border edges ends at. */
+function amid(f: SkinField, list: readonly number[]): number {
+  const inside = new Set(list)
+  const all = new Set<number>(),
+    border = new Set<number>()
+  const k = f.mesh.triangles
+  for (const t of list)
+    for (let h = 3 * t; h < 3 * t + 3; h++) {
+      all.add(k[h])
+      const w = f.topology.twin[h]
+      if (w >= 0 && inside.has(triangleOf(w))) continue
+      border.add(k[h]).add(k[h % 3 === 2 ? h - 2 : h + 1])
+    }
+  return all.size - border.size
+}
+
+/** The best surface through a triangle that ends where it should; null where there is none. */
+function surfaceAt(f: SkinField, seed: number, size: number): Found | null {
+  const facing = normalize(crossOf(f.mesh, seed))
+  const at = meanOf([0, 1, 2].map((c) => vertex(f.mesh, f.mesh.triangles[3 * seed + c])))
+  const found = [
+    ...judge(f, seed, (_, points) => planeThrough(points, facing), size),
+    ...judge(f, seed, (list, points) => cylinderThrough(f, list, points, at, size), size),
+    // Any two circles like those beside a strip lie on a sphere: only corners amid the area show that it is one.
+    ...judge(f, seed, (_, points) => sphereThrough(points, facing, at), size).filter(
+      (x) => amid(f, x.list) > x.list.length / 20,
+    ),
+  ].sort((a, b) => b.score - a.score)
+  // A surface that hardly grew out of its patch, or that runs on when it is held less strictly, is none.
+  const best = found.at(0)
+  return best && best.times >= grown && ended(f, seed, best) ? best : null
+}
+
+/** Beside a border noise may spoil every patch about a triangle: its neighbours are asked then. */
+const asked = 6
+
+/** 1 for the triangles of the surface that a triangle lies on; where the skin is free, as far as its curvature changes slowly. */
+export function growSurface(f: SkinField, seed: number): Uint8Array {
+  const flags = new Uint8Array(triangleCount(f.mesh))
+  const size = diagonal(meshBounds(f.mesh)) || 1
+  let list: number[] | null = null
+  for (const t of patchAbout(f, seed, asked)) {
+    const found = surfaceAt(f, t, size)
+    if (found && (t === seed || (found.list.length >= 4 * asked && found.list.includes(seed)))) {
+      list = found.list
+      break
+    }
+  }
+  for (const t of list ?? growSlowly(f, seed, size)) flags[t] = 1
+  return flags
+}
