@@ -6,12 +6,8 @@ import { checkStop, quiet, span, type Work } from '@/core/base/work'
 import { closeHoles } from './close-holes'
 import { growTriangles } from './cut-and-refill'
 import { findDegenerate, findFolded } from '@/core/mesh/defects'
-import { removeDegenerate } from './slivers'
-import { splitNonManifold } from './split-non-manifold'
+import { cleanUp } from './tidy'
 import { untangle } from './untangle'
-
-/** Which way a part cut out of a skin faces cannot be told from the part alone, so that is left as it is. */
-const tidyPart = (part: TriMesh): TriMesh => splitNonManifold(removeDegenerate(part).mesh).mesh
 
 /** Triangles at faults of the skin itself, crossings aside. */
 function faultyTriangles(mesh: TriMesh, t: Topology): Set<number> {
@@ -97,14 +93,15 @@ export function keepSound(made: TriMesh, work: Work = quiet): TriMesh {
   for (let round = 0; round < 3 && least; round++) {
     checkStop(work)
     const part = span(work, 0.7 + 0.1 * round, 0.8 + 0.1 * round)
-    mesh = untangle(tidyPart(mesh), { folds: true, rounds: 6 }, span(part, 0, 0.8)).mesh
+    // Which way a part cut out of a skin faces cannot be told from the part alone, so that is left as it is.
+    mesh = untangle(cleanUp(mesh), { folds: true, rounds: 6 }, span(part, 0, 0.8)).mesh
     // What mending opened is closed; the cut towards the rest and old holes stay.
     const opened = (m: TriMesh) => (rim: Rim) =>
       rim.vertices.every((v) => {
         const k = placeKey(m, v)
         return !places.has(k) && !free.has(k)
       })
-    mesh = tidyPart(closeHoles(mesh, { how: 'flat', accept: opened(mesh) }, span(part, 0.8, 1)).mesh)
+    mesh = cleanUp(closeHoles(mesh, { how: 'flat', accept: opened(mesh) }, span(part, 0.8, 1)).mesh)
     const joined = rejoin(rest, places, mesh, free)
     if (!joined) continue
     const t = buildTopology(joined)

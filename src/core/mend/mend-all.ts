@@ -99,16 +99,8 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   if (faultCount(before) === 0)
     return {
       ...{ mesh: input, before, after: before, welded: 0, specks: 0, speckShare: 0, holesClosed: 0, longestRim: 0 },
-      ...{
-        doubled: 0,
-        plates: 0,
-        cut: 0,
-        bordersBefore: 0,
-        borders: 0,
-        borderEdges: 0,
-        between: 0,
-        seen: surveyWords(survey(input)),
-      },
+      ...{ doubled: 0, plates: 0, cut: 0, bordersBefore: 0, borders: 0, borderEdges: 0, between: 0 },
+      seen: surveyWords(survey(input)),
       loyalty: loyaltyOf(input, input),
     }
   const apart = choice.keepApart ?? false
@@ -139,8 +131,8 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   let mesh = tidy(scanned, work, false)
   mesh = smoothFolds(mesh, {}, span(work, 0.24, 0.3)).mesh
   let seen = survey(mesh)
-  const words = surveyWords(seen),
-    bordersBefore = choice.closeBorder ? 0 : bordersOf(seen).borders
+  const words = surveyWords(seen)
+  const first = choice.closeBorder ? { borders: 0, borderEdges: 0 } : bordersOf(seen)
   const single = dropDoubled(seen)
   if (single.dropped) seen = survey(single.mesh)
   const plates = joinPlateSides(seen)
@@ -178,9 +170,9 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   for (const t of [...findDegenerate(scanned), ...findFolded(scanned, buildTopology(scanned))]) unsound[t] = 1
   const measure = (s: Stage) =>
     loyaltyOf(scanned, s.mesh, { unsound, united: s.united, quick: true, work: quietOf(work) })
-  // Fewest faults first; the input closes the row.
-  const row = stages.filter((s) => faultsOf(s) <= faultCount(before)).sort((a, b) => faultsOf(a) - faultsOf(b))
-  row.push({ mesh: input, facts: before, crossings: null, borders: 0, borderEdges: 0, between: 0, united: false })
+  // Fewest faults first; the input closes the row, and none with more than it has.
+  const start: Stage = { mesh: input, facts: before, crossings: null, ...first, between: 0, united: false }
+  const row = [...stages.filter((s) => faultsOf(s) <= faultsOf(start)).sort((a, b) => faultsOf(a) - faultsOf(b)), start]
   let best = row[0],
     loyalty = measure(best)
   for (const other of row.slice(1)) {
@@ -194,7 +186,7 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   const kept = best.mesh !== input
   return {
     ...{ mesh: best.mesh, before, after: best.facts, loyalty, seen: words },
-    ...{ bordersBefore, borders: best.borders, borderEdges: best.borderEdges },
+    ...{ bordersBefore: first.borders, borders: best.borders, borderEdges: best.borderEdges },
     between: best.between,
     welded: welded.joined,
     specks: kept ? specks.removed : 0,

@@ -3,9 +3,10 @@ import { quiet, span, type Work } from '@/core/base/work'
 import { findFolded } from '@/core/mesh/defects'
 import { findSelfCrossings } from '@/core/mesh/self-crossing'
 import { buildTopology, findPieces } from '@/core/mesh/topology'
-import { concatMeshes, diagonal, keepTriangles, meshBounds, type TriMesh } from '@/core/mesh/tri-mesh'
+import { concatMeshes, diagonal, meshBounds, type TriMesh } from '@/core/mesh/tri-mesh'
 import { clearSpecks } from './specks'
 import { crossingClusters, type Tangle } from './tangles'
+import { takeApart } from './take-apart'
 import { tidy } from './tidy'
 import { uniteEach, uniteShells } from './unite-shells'
 import { untangle } from './untangle'
@@ -15,22 +16,6 @@ const tangleShare = 0.04
 const tangleTriangles = 400
 /** After cutting, closed crumbs below this share of the largest piece go. */
 const crumbShare = 1e-4
-
-/** Works on each piece by itself where pieces stay apart, else on all at once. */
-function onPieces(mesh: TriMesh, apart: boolean, each: (part: TriMesh) => TriMesh): TriMesh {
-  if (!apart) return each(mesh)
-  const { piece, count } = findPieces(mesh, buildTopology(mesh))
-  if (count < 2) return each(mesh)
-  const parts = Array.from({ length: count }, (_, i) =>
-    each(
-      keepTriangles(
-        mesh,
-        Uint8Array.from(piece, (p) => (p === i ? 1 : 0)),
-      ).mesh,
-    ),
-  )
-  return concatMeshes(parts)
-}
 
 /** Pairs of which both triangles are of one piece. */
 export function withinPieces(mesh: TriMesh, pairs: Uint32Array): Uint32Array {
@@ -58,7 +43,7 @@ export interface Resolved {
 }
 
 /**
- * Cuts along crossings that run long or lie between pieces, as far as the pieces are closed, and keeps what bounds the solid; small tangles
+ * Cuts along crossings that run long or lie between pieces, as far as the pieces are closed and run one way round, and keeps what bounds the solid; small tangles
  * and folds are taken out with a ring round them and filled anew. Long crossings of open sheets stay: a sheet has no inside to go by.
  * @param known the crossings, when they have been searched
  * @param apart pieces stay apart: only what each crosses of itself is resolved
@@ -86,7 +71,8 @@ export function resolveCrossings(
   const before = pairs.length / 2
   let tangles = tanglesOf(mesh, pairs)
   if (tangles.long) {
-    const u = (apart ? uniteEach : uniteShells)(mesh, pairs, span(work, 0.15, 0.6))
+    const cutting = span(work, 0.15, 0.6)
+    const u = apart ? uniteEach(mesh, pairs, cutting) : uniteShells(mesh, cutting)
     if (u.pairs) {
       united = true
       cut = u.cut
@@ -101,12 +87,13 @@ export function resolveCrossings(
   let removed = 0,
     after: number | null = united || apart || folds ? null : pairs.length / 2
   if (tangled.length || (folds && findFolded(mesh, buildTopology(mesh)).length)) {
-    mesh = onPieces(mesh, apart, (piece) => {
+    const each = (piece: TriMesh): TriMesh => {
       const u = untangle(piece, { folds, rounds, known: apart ? undefined : tangled }, part)
       removed += u.removed
       if (after !== null) after += u.after - u.before
       return u.mesh
-    })
+    }
+    mesh = apart ? concatMeshes(takeApart(mesh, 0).pieces.map(each)) : each(mesh)
   }
   return { mesh, before, after, cut, removed, united }
 }

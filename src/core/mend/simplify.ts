@@ -9,8 +9,7 @@ import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, span, type Work } from '@/core/base/work'
 import { collapseEdges } from './collapse'
 import { keepSound } from './keep-sound'
-import { removeDegenerate } from './slivers'
-import { splitNonManifold } from './split-non-manifold'
+import { cleanUp } from './tidy'
 
 export interface SimplifyAim {
   /** Triangles to end with. */
@@ -88,7 +87,7 @@ async function toCount(
         lockRims,
       })
       checkStop(work)
-      start = splitNonManifold(removeDegenerate(raw).mesh).mesh
+      start = cleanUp(raw)
     }
   }
   return collapseEdges(start, { triangles: target, lockRims, keepEdges }, work)

@@ -5,9 +5,13 @@ import type { TriMesh } from '@/core/mesh/tri-mesh'
 import { removeDegenerate } from './slivers'
 import { splitNonManifold } from './split-non-manifold'
 
-/** Local clean-up that never opens anything: degenerate triangles out, split, facing. @param rims split points where holes meet too */
+/** Triangles without area out, skins split where they hang together wrongly. @param rims split points where holes meet too */
+export const cleanUp = (mesh: TriMesh, rims = true): TriMesh =>
+  splitNonManifold(removeDegenerate(mesh).mesh, { rims }).mesh
+
+/** The same, with every piece facing outward. */
 export function tidy(mesh: TriMesh, work: Work = quiet, rims = true): TriMesh {
-  const cleared = removeDegenerate(mesh)
+  const clean = cleanUp(mesh, rims)
   checkStop(work)
-  return faceOutward(splitNonManifold(cleared.mesh, { rims }).mesh, work).mesh
+  return faceOutward(clean, work).mesh
 }

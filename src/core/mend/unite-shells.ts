@@ -1,12 +1,12 @@
 /** Makes shells that cross into one skin by cutting along the crossings, and takes out what rounding the new corners left. */
 import { span, quiet, type Work } from '@/core/base/work'
+import { CutError } from '@/core/arrange/plane-net'
 import { unite } from '@/core/arrange/unite'
-import { buildTopology, findPieces } from '@/core/mesh/topology'
-import { concatMeshes, keepTriangles, meshVolume, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { pieceFacts, type PieceFacts } from '@/core/mesh/orient'
+import { concatMeshes, flipTriangles, keepTriangles, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { WindingNumber } from '@/core/skin/winding'
 import { keepSound } from './keep-sound'
-import { removeDegenerate } from './slivers'
-import { splitNonManifold } from './split-non-manifold'
+import { cleanUp } from './tidy'
 
 export interface UnitedShells {
   readonly mesh: TriMesh
@@ -16,119 +16,97 @@ export interface UnitedShells {
   readonly pairs: number
 }
 
-/** Which triangles belong to pieces without a rim. */
-export function closedPieces(mesh: TriMesh): Uint8Array {
-  const topology = buildTopology(mesh)
-  const { piece, count } = findPieces(mesh, topology)
-  const open = new Uint8Array(count)
-  for (let h = 0; h < topology.twin.length; h++) if (topology.twin[h] === -1) open[piece[(h / 3) | 0]] = 1
-  return Uint8Array.from(piece, (i) => 1 - open[i])
-}
-
-/** A shell that crosses another counts as a hollow of it only when this share of its corners lies within others. */
+/** A shell that faces inward is a hollow of others only when this share of it lies within them. */
 const hollowShare = 0.95
 const hollowSamples = 60
 
-/** Turns closed pieces outward that cross others. @param pairs the crossings */
-function faceCrossing(mesh: TriMesh, pairs: Uint32Array): TriMesh {
-  const { piece, count } = findPieces(mesh, buildTopology(mesh))
-  const crosses = new Uint8Array(count)
-  for (let i = 0; i < pairs.length; i += 2)
-    if (piece[pairs[i]] !== piece[pairs[i + 1]]) crosses[piece[pairs[i]]] = crosses[piece[pairs[i + 1]]] = 1
-  return crosses.includes(1) ? turnOutward(mesh, piece, crosses) : mesh
+/** Triangles of some pieces, and all others. */
+function partOf(mesh: TriMesh, facts: PieceFacts, pieces: readonly number[]): { part: TriMesh; rest: TriMesh | null } {
+  const flags = new Uint8Array(triangleCount(mesh))
+  for (const i of pieces) for (const t of facts.triangles[i]) flags[t] = 1
+  if (!flags.includes(0)) return { part: mesh, rest: null }
+  return {
+    part: keepTriangles(mesh, flags).mesh,
+    rest: keepTriangles(
+      mesh,
+      flags.map((f) => 1 - f),
+    ).mesh,
+  }
 }
 
-/** Turns all closed pieces outward: which way a piece with holes faced was a guess until they were closed. */
-export function faceShells(mesh: TriMesh): TriMesh {
-  const { piece, count } = findPieces(mesh, buildTopology(mesh))
-  const closed = closedPieces(mesh)
-  const of = new Uint8Array(count)
-  piece.forEach((i, t) => {
-    if (closed[t]) of[i] = 1
-  })
-  return turnOutward(mesh, piece, of)
-}
-
-/** Turns the pieces in question that enclose a negative volume, unless nearly all of one lies within the others: then it is a hollow. */
-function turnOutward(mesh: TriMesh, piece: Uint32Array, crosses: Uint8Array): TriMesh {
-  const own: number[][] = crosses.reduce<number[][]>((rows) => [...rows, []], [])
-  for (let t = 0; t < piece.length; t++) if (crosses[piece[t]]) own[piece[t]].push(t)
-  const corners = (list: readonly number[]) =>
-    Uint32Array.from(list.flatMap((t) => [...mesh.triangles.subarray(3 * t, 3 * t + 3)]))
-  const inward = own.flatMap((list, i) => (list.length && meshVolume(mesh, corners(list)) < 0 ? [i] : []))
+/**
+ * Turns closed pieces outward that enclose a negative volume, unless nearly all of one lies within others: then it lines a hollow. Which way
+ * a piece with holes faced was a guess until they were closed, and shells that cross cannot tell by who is round whom.
+ */
+export function faceShells(mesh: TriMesh, facts = pieceFacts(mesh)): TriMesh {
+  const inward = facts.volume.flatMap((v, i) => (facts.sound[i] && v < 0 ? [i] : []))
   if (!inward.length) return mesh
   const triangles = mesh.triangles.slice()
   const turn = (i: number) => {
-    for (const t of own[i]) [triangles[3 * t + 1], triangles[3 * t + 2]] = [triangles[3 * t + 2], triangles[3 * t + 1]]
+    for (const t of facts.triangles[i])
+      [triangles[3 * t + 1], triangles[3 * t + 2]] = [triangles[3 * t + 2], triangles[3 * t + 1]]
   }
   for (const i of inward) turn(i)
   const outward = { positions: mesh.positions, triangles }
-  // Against what the others enclose when all of them face outward.
-  const hollows = inward.filter((i) => {
-    const others = new WindingNumber(
-      keepTriangles(
-        outward,
-        Uint8Array.from(piece, (q) => (q === i ? 0 : 1)),
-      ).mesh,
-    )
-    const step = Math.max(1, Math.floor(own[i].length / hollowSamples))
+  const winding = new WindingNumber(outward)
+  for (const i of inward) {
+    const list = facts.triangles[i]
+    const step = Math.max(1, Math.floor(list.length / hollowSamples))
     let inside = 0,
       all = 0
-    for (let k = 0; k < own[i].length; k += step) {
-      const v = 3 * mesh.triangles[3 * own[i][k]]
-      if (others.at(mesh.positions[v], mesh.positions[v + 1], mesh.positions[v + 2]) >= 0.5) inside++
+    for (let k = 0; k < list.length; k += step) {
+      const t = list[k]
+      const at = [0, 1, 2].map((a) => [0, 1, 2].reduce((s, c) => s + vertex(mesh, triangles[3 * t + c])[a] / 3, 0))
+      // On its own skin a closed piece counts a half; a whole one more comes from others.
+      if (winding.at(at[0], at[1], at[2], (u) => u === t) >= 1) inside++
       all++
     }
-    return inside >= hollowShare * all
-  })
-  for (const i of hollows) turn(i)
+    if (inside >= hollowShare * all) turn(i)
+  }
   return outward
 }
 
-/** Unites the closed pieces of a mesh, each with itself and with the others; open pieces stay as they are. Pieces run one way round.
- * @param pairs the crossings, as `findSelfCrossings` gives them */
-export function uniteShells(input: TriMesh, pairs: Uint32Array, work: Work = quiet): UnitedShells {
-  const mesh = faceCrossing(input, pairs)
-  const closed = closedPieces(mesh)
-  if (!closed.includes(1)) return { mesh: input, cut: 0, pairs: 0 }
-  const whole = !closed.includes(0)
-  const u = unite(whole ? mesh : keepTriangles(mesh, closed).mesh, span(work, 0, 0.8))
-  if (!u.pairs) return { mesh: input, cut: 0, pairs: 0 }
-  const tidy = splitNonManifold(removeDegenerate(u.mesh).mesh).mesh
-  const sound = triangleCount(tidy) ? keepSound(tidy, span(work, 0.8, 1)) : tidy
-  return {
-    mesh: whole
-      ? sound
-      : concatMeshes([
-          sound,
-          keepTriangles(
-            mesh,
-            closed.map((c) => 1 - c),
-          ).mesh,
-        ]),
-    cut: u.cut,
-    pairs: u.pairs,
+/** Unites closed shells; what cannot be cut, which exact signs rule out, is left as it is. */
+function cutAlong(mesh: TriMesh, work: Work): UnitedShells {
+  try {
+    const u = unite(mesh, span(work, 0, 0.8))
+    if (!u.pairs || !triangleCount(u.mesh)) return { mesh, cut: 0, pairs: 0 }
+    const clean = cleanUp(u.mesh)
+    return { mesh: keepSound(clean, span(work, 0.8, 1)), cut: u.cut, pairs: u.pairs }
+  } catch (error) {
+    if (error instanceof CutError) return { mesh, cut: 0, pairs: 0 }
+    throw error
   }
 }
 
-/** Each closed piece united with itself alone, so that pieces that cross stay apart. */
-export function uniteEach(mesh: TriMesh, _pairs: Uint32Array, work: Work = quiet): UnitedShells {
-  const { piece, count } = findPieces(mesh, buildTopology(mesh))
-  const parts: TriMesh[] = []
+/** Unites the closed pieces of a mesh that run one way round, each with itself and with the others; other pieces stay as they are. */
+export function uniteShells(input: TriMesh, work: Work = quiet): UnitedShells {
+  const facts = pieceFacts(input)
+  const closed = facts.sound.flatMap((s, i) => (s ? [i] : []))
+  if (!closed.length) return { mesh: input, cut: 0, pairs: 0 }
+  const { part, rest } = partOf(faceShells(input, facts), facts, closed)
+  const u = cutAlong(part, work)
+  if (!u.pairs) return { mesh: input, cut: 0, pairs: 0 }
+  return { ...u, mesh: rest ? concatMeshes([u.mesh, rest]) : u.mesh }
+}
+
+/** Closed pieces united each with itself alone, so that pieces that cross stay apart. @param pairs crossings within pieces */
+export function uniteEach(input: TriMesh, pairs: Uint32Array, work: Work = quiet): UnitedShells {
+  const facts = pieceFacts(input)
+  const tangled = new Set(pairs)
+  const pieces = facts.sound.flatMap((s, i) => (s && facts.triangles[i].some((t) => tangled.has(t)) ? [i] : []))
+  const { rest } = partOf(input, facts, pieces)
   let cut = 0,
-    pairs = 0
-  for (let i = 0; i < count; i++) {
-    const u = uniteShells(
-      keepTriangles(
-        mesh,
-        Uint8Array.from(piece, (p) => (p === i ? 1 : 0)),
-      ).mesh,
-      new Uint32Array(0),
-      span(work, i / count, (i + 1) / count),
-    )
+    met = 0
+  const parts = pieces.map((i, k) => {
+    const { part } = partOf(input, facts, [i])
+    const turned = (m: TriMesh) => ({ positions: m.positions, triangles: flipTriangles(m.triangles) })
+    // The lining of a hollow is cut as the solid it would enclose.
+    const hollow = facts.volume[i] < 0
+    const u = cutAlong(hollow ? turned(part) : part, span(work, k / pieces.length, (k + 1) / pieces.length))
     cut += u.cut
-    pairs += u.pairs
-    parts.push(u.mesh)
-  }
-  return pairs ? { mesh: concatMeshes(parts), cut, pairs } : { mesh, cut, pairs }
+    met += u.pairs
+    return hollow ? turned(u.mesh) : u.mesh
+  })
+  return met ? { mesh: concatMeshes(rest ? [...parts, rest] : parts), cut, pairs: met } : { mesh: input, cut, pairs: 0 }
 }
