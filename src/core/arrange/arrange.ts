@@ -6,7 +6,7 @@ import { checkStop, quiet, span, type Work } from '@/core/base/work'
 import { buildBoxTree, visitSelfPairs } from '@/core/mesh/box-tree'
 import { triangleCount, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { PointTable } from './exact-point'
-import { facetOf, meet, type Facet, type Segment } from './meeting'
+import { facetOf, holds, meet, type Facet, type Segment } from './meeting'
 import { apartTest } from '@/core/mesh/self-crossing'
 import { subdivide } from './subdivide'
 
@@ -68,8 +68,8 @@ function findCuts(mesh: TriMesh, table: PointTable, corners: Uint32Array, work: 
         d = cutsOf(t)
       for (const v of m.points) {
         // Within its own plane a point may lie beside a triangle that only the other holds.
-        if (!m.flat || within(table, a, v)) c.points.add(v)
-        if (!m.flat || within(table, b, v)) d.points.add(v)
+        if (!m.flat || holds(table, a, v)) c.points.add(v)
+        if (!m.flat || holds(table, b, v)) d.points.add(v)
       }
       c.segments.push(...m.first)
       d.segments.push(...m.second)
@@ -84,11 +84,6 @@ function findCuts(mesh: TriMesh, table: PointTable, corners: Uint32Array, work: 
     },
   )
   return { cuts, facet, pairs }
-}
-
-function within(table: PointTable, f: Facet, v: number): boolean {
-  const [a, b, c] = f.corners
-  return table.turn(a, b, v, f.i, f.j) >= 0 && table.turn(b, c, v, f.i, f.j) >= 0 && table.turn(c, a, v, f.i, f.j) >= 0
 }
 
 /** Faces found again by their corners, whichever way round. */

@@ -101,24 +101,24 @@ export class PointTable {
         this.slots[at] = u
       }
     }
-    let at = this.startOf(v)
-    while (this.slots[at] >= 0) {
-      if (this.same(this.slots[at], v)) return this.slots[at]
-      at = (at + 1) & (this.slots.length - 1)
-    }
+    const at = this.slotOf(v)
+    if (this.slots[at] >= 0) return this.slots[at]
     this.slots[at] = v
     this.filled++
     return v
   }
 
+  /** Where the point equal to v is filed, or would be. */
+  private slotOf(v: number): number {
+    let at = this.startOf(v)
+    while (this.slots[at] >= 0 && !this.same(this.slots[at], v)) at = (at + 1) & (this.slots.length - 1)
+    return at
+  }
+
   /** The number that stands for vertex v: that of the first vertex at its place. */
   standsFor(v: number): number {
-    let at = this.startOf(v)
-    while (this.slots[at] >= 0) {
-      if (this.same(this.slots[at], v)) return this.slots[at]
-      at = (at + 1) & (this.slots.length - 1)
-    }
-    return v
+    const at = this.slots[this.slotOf(v)]
+    return at >= 0 ? at : v
   }
 
   /** The point (x, y, z) / w. */

@@ -57,7 +57,7 @@ const side = (p: Float32Array, a: number, b: number, c: number, d: number): numb
   )
 
 /** Is a vertex in the plane of a facet within it, border included? */
-function holds(table: PointTable, f: Facet, v: number): boolean {
+export function holds(table: PointTable, f: Facet, v: number): boolean {
   const [a, b, c] = f.corners
   return table.turn(a, b, v, f.i, f.j) >= 0 && table.turn(b, c, v, f.i, f.j) >= 0 && table.turn(c, a, v, f.i, f.j) >= 0
 }

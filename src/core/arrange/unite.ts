@@ -1,16 +1,12 @@
 /** Makes one skin of shells that cross themselves or each other: cut along their crossings, what lies inside the solid goes (Zhou et al. 2016). */
 import { span, checkStop, quiet, type Work } from '@/core/base/work'
 import { buildTopology } from '@/core/mesh/topology'
-import { keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { compact, crossInto, type TriMesh } from '@/core/mesh/tri-mesh'
 import { WindingNumber } from '@/core/skin/winding'
 import { arrange, type Arrangement } from './arrange'
 
 export interface United {
   readonly mesh: TriMesh
-  /** The input triangle each triangle is, or is part of. */
-  readonly from: Uint32Array
-  /** 1 for input triangles of which nothing is left: they lay inside, or twice at one place. */
-  readonly hidden: Uint8Array
   /** Input triangles that were cut. */
   readonly cut: number
   readonly pairs: number
@@ -23,17 +19,7 @@ function patchesOf(a: Arrangement): { patch: Int32Array; largest: number[] } {
   const n = a.from.length
   const patch = new Int32Array(n).fill(-1)
   const largest: number[] = []
-  const area = (f: number) => {
-    const [o, u, v] = [3 * a.faces[3 * f], 3 * a.faces[3 * f + 1], 3 * a.faces[3 * f + 2]]
-    const p = a.points
-    const ux = p[u] - p[o],
-      uy = p[u + 1] - p[o + 1],
-      uz = p[u + 2] - p[o + 2],
-      vx = p[v] - p[o],
-      vy = p[v + 1] - p[o + 1],
-      vz = p[v + 2] - p[o + 2]
-    return Math.hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx)
-  }
+  const cross = new Float64Array(3)
   const stack: number[] = []
   for (let s = 0; s < n; s++) {
     if (patch[s] >= 0) continue
@@ -44,7 +30,7 @@ function patchesOf(a: Arrangement): { patch: Int32Array; largest: number[] } {
     stack.push(s)
     while (stack.length) {
       const f = stack.pop()!
-      const here = area(f)
+      const here = crossInto(a.points, a.faces, f, cross)
       if (here > most) {
         most = here
         best = f
@@ -95,22 +81,16 @@ export function unite(mesh: TriMesh, work: Work = quiet): United {
       behind = middle + m / 2 >= 0.5
     fate[id] = behind && !before ? 1 : before && !behind ? -1 : 0
   })
-  const faces: number[] = [],
-    from: number[] = []
-  const hidden = new Uint8Array(triangleCount(mesh)).fill(1)
+  const faces: number[] = []
   for (let f = 0; f < a.from.length; f++) {
     const keep = fate[patch[f]]
     if (!keep) continue
     const [x, y, z] = [a.faces[3 * f], a.faces[3 * f + 1], a.faces[3 * f + 2]]
     if (keep > 0) faces.push(x, y, z)
     else faces.push(x, z, y)
-    from.push(a.from[f])
-    hidden[a.from[f]] = 0
   }
   const positions = new Float32Array(a.points)
   // Vertices of the input keep their bits.
   positions.set(mesh.positions.subarray(0, 3 * a.vertices))
-  const all = new Uint8Array(from.length).fill(1)
-  const kept = keepTriangles({ positions, triangles: Uint32Array.from(faces) }, all).mesh
-  return { mesh: kept, from: Uint32Array.from(from), hidden, cut: a.cut, pairs: a.pairs }
+  return { mesh: compact({ positions, triangles: Uint32Array.from(faces) }), cut: a.cut, pairs: a.pairs }
 }

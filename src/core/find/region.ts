@@ -8,7 +8,7 @@ import { findDegenerate, findDuplicates, findFolded } from '@/core/mesh/defects'
 import { MeshSearch } from '@/core/mesh/closest'
 import { findSelfCrossings } from '@/core/mesh/self-crossing'
 import { buildTopology, findPieces, triangleOf, vertexTriangles, type Topology } from '@/core/mesh/topology'
-import { corners, crossOf, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
+import { corners, triangleArea, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/base/step-error'
 
 const how = { mode: z.enum(['add', 'take']).default('add') }
@@ -182,7 +182,7 @@ function faultPick(f: PickField, fault: 'fold' | 'crossing' | 'degenerate' | 'du
 function smallPiecesPick(f: PickField, below: number): Uint8Array {
   const { piece, count } = findPieces(f.mesh, f.topology)
   const area = new Float64Array(count)
-  for (let t = 0; t < piece.length; t++) area[piece[t]] += Math.hypot(...crossOf(f.mesh, t))
+  for (let t = 0; t < piece.length; t++) area[piece[t]] += triangleArea(f.mesh, t)
   const limit = below * area.reduce((m, a) => Math.max(m, a), 0)
   return Uint8Array.from(piece, (i) => (area[i] < limit ? 1 : 0))
 }

@@ -7,7 +7,7 @@ import { symmetricEigen } from '@/core/math/eigen'
 import { solveDense } from '@/core/math/least-squares'
 import { addScaled, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { triangleOf, type Topology } from '@/core/mesh/topology'
-import { crossOf, diagonal, meshBounds, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf, diagonal, meshBounds, triangleArea, triangleCount, type TriMesh, vertex } from '@/core/mesh/tri-mesh'
 import { axisFromNormals, fitCylinder } from './cylinder-fit'
 
 export interface SkinField {
@@ -130,7 +130,7 @@ function cylinderThrough(
   const normals = list.map((t): Vec3 => [f.normals[3 * t], f.normals[3 * t + 1], f.normals[3 * t + 2]])
   const { axis } = axisFromNormals(
     normals,
-    list.map((t) => length(crossOf(f.mesh, t))),
+    list.map((t) => triangleArea(f.mesh, t)),
   )
   const few = points.length > 200 ? points.filter((_, i) => i % Math.ceil(points.length / 200) === 0) : points
   const c = fitCylinder(few, axis)
@@ -170,7 +170,7 @@ function growOn(f: SkinField, seed: number, s: Surface, within: number): { list:
   let area = 0
   for (const t of seen) {
     list.push(t)
-    area += length(crossOf(f.mesh, t)) / 2
+    area += triangleArea(f.mesh, t)
     for (let h = 3 * t; h < 3 * t + 3; h++) {
       const w = f.topology.twin[h]
       if (w < 0 || f.topology.sameWay[h]) continue
@@ -226,7 +226,7 @@ function judge(
     let list = patchAbout(f, seed, many)
     // All that hangs together smoothly is in the patch: it cannot grow.
     const all = list.length < many
-    const patchArea = list.reduce((s, t) => s + length(crossOf(f.mesh, t)) / 2, 0)
+    const patchArea = list.reduce((s, t) => s + triangleArea(f.mesh, t), 0)
     let found: { list: number[]; area: number; surface: Surface } | null = null
     let within = 0,
       wrong = false
@@ -256,7 +256,7 @@ function turnRate(f: SkinField, h: number): number {
   const a = vertex(mesh, mesh.triangles[h]),
     b = vertex(mesh, mesh.triangles[h % 3 === 2 ? h - 2 : h + 1])
   const edge = length(sub(b, a)) || 1e-30
-  const high = (t: number) => length(crossOf(mesh, t)) / edge
+  const high = (t: number) => (2 * triangleArea(mesh, t)) / edge
   const bend = Math.acos(Math.max(-1, Math.min(1, bendAt(f, h))))
   return bend / Math.max(1e-30, Math.min(high(triangleOf(h)), high(triangleOf(topology.twin[h]))))
 }

@@ -4,7 +4,7 @@
  * double or pinch is not done, so a manifold stays one, and where nothing more can go it stops.
  */
 import { checkStop, quiet, type Work } from '@/core/base/work'
-import { compact, triangleCount, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { compact, crossInto, triangleCount, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { buildTopology, nextIn } from '@/core/mesh/topology'
 
 export interface CollapseAim {
@@ -113,18 +113,8 @@ export function collapseEdges(mesh: TriMesh, aim: CollapseAim, work: Work = quie
   const lineKey = (a: number, b: number) => (a < b ? a * nv + b : b * nv + a)
   const isLine = new Set<number>()
   const rim = new Uint8Array(nv)
-  const normalOf = (t: number): [number, number, number] => {
-    const a = 3 * tri[3 * t],
-      b = 3 * tri[3 * t + 1],
-      c = 3 * tri[3 * t + 2]
-    const ux = p[b] - p[a],
-      uy = p[b + 1] - p[a + 1],
-      uz = p[b + 2] - p[a + 2],
-      vx = p[c] - p[a],
-      vy = p[c + 1] - p[a + 1],
-      vz = p[c + 2] - p[a + 2]
-    return [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
-  }
+  const n = new Float64Array(3),
+    m = new Float64Array(3)
   const limit = aim.keepEdges === undefined ? -2 : Math.cos((aim.keepEdges * Math.PI) / 180)
   for (let h = 0; h < topology.twin.length; h++) {
     const w = topology.twin[h]
@@ -138,9 +128,7 @@ export function collapseEdges(mesh: TriMesh, aim: CollapseAim, work: Work = quie
       continue
     }
     if (w < h || limit < -1) continue
-    const n = normalOf((h / 3) | 0),
-      m = normalOf((w / 3) | 0)
-    const l = Math.hypot(...n) * Math.hypot(...m)
+    const l = crossInto(p, tri, (h / 3) | 0, n) * crossInto(p, tri, (w / 3) | 0, m)
     if (l > 0 && (n[0] * m[0] + n[1] * m[1] + n[2] * m[2]) / l < limit) isLine.add(lineKey(a, b))
   }
   const linesAt = (v: number) => {
@@ -172,23 +160,12 @@ export function collapseEdges(mesh: TriMesh, aim: CollapseAim, work: Work = quie
     const o = 10 * v
     quadric.fill(0, o, o + 10)
     for (const t of around[v]) {
-      const a = 3 * tri[3 * t],
-        b = 3 * tri[3 * t + 1],
-        c = 3 * tri[3 * t + 2]
-      const ux = p[b] - p[a],
-        uy = p[b + 1] - p[a + 1],
-        uz = p[b + 2] - p[a + 2],
-        vx = p[c] - p[a],
-        vy = p[c + 1] - p[a + 1],
-        vz = p[c + 2] - p[a + 2]
-      const x = uy * vz - uz * vy,
-        y = uz * vx - ux * vz,
-        z = ux * vy - uy * vx
-      const l = Math.sqrt(x * x + y * y + z * z)
+      const l = crossInto(p, tri, t, n)
       if (!(l > 0)) continue
-      const nx = x / l,
-        ny = y / l,
-        nz = z / l
+      const nx = n[0] / l,
+        ny = n[1] / l,
+        nz = n[2] / l,
+        a = 3 * tri[3 * t]
       addPlane(o, nx, ny, nz, -(nx * p[a] + ny * p[a + 1] + nz * p[a + 2]), l / 2)
     }
     for (const u of line.get(v) ?? []) uprightPlanes(o, v, u)
@@ -200,10 +177,10 @@ export function collapseEdges(mesh: TriMesh, aim: CollapseAim, work: Work = quie
       ez = p[3 * u + 2] - p[3 * v + 2]
     for (const t of around[v]) {
       if (tri[3 * t] !== u && tri[3 * t + 1] !== u && tri[3 * t + 2] !== u) continue
-      const [x, y, z] = normalOf(t)
-      const nx = ey * z - ez * y,
-        ny = ez * x - ex * z,
-        nz = ex * y - ey * x
+      crossInto(p, tri, t, n)
+      const nx = ey * n[2] - ez * n[1],
+        ny = ez * n[0] - ex * n[2],
+        nz = ex * n[1] - ey * n[0]
       const l = Math.sqrt(nx * nx + ny * ny + nz * nz)
       if (!(l > 0)) continue
       const d = -(nx * p[3 * v] + ny * p[3 * v + 1] + nz * p[3 * v + 2]) / l
@@ -268,22 +245,12 @@ export function collapseEdges(mesh: TriMesh, aim: CollapseAim, work: Work = quie
               t1 = tri[3 * t + 1],
               t2 = tri[3 * t + 2]
             if (side && (t0 === a || t1 === a || t2 === a)) continue
-            const o = 3 * t0,
-              u = 3 * t1,
-              w = 3 * t2
-            const ux = p[u] - p[o],
-              uy = p[u + 1] - p[o + 1],
-              uz = p[u + 2] - p[o + 2],
-              vx = p[w] - p[o],
-              vy = p[w + 1] - p[o + 1],
-              vz = p[w + 2] - p[o + 2]
-            const nx = uy * vz - uz * vy,
-              ny = uz * vx - ux * vz,
-              nz = ux * vy - uy * vx
-            gx += nx
-            gy += ny
-            gz += nz
-            volume += nx * (p[o] - mx) + ny * (p[o + 1] - my) + nz * (p[o + 2] - mz)
+            crossInto(p, tri, t, n)
+            const o = 3 * t0
+            gx += n[0]
+            gy += n[1]
+            gz += n[2]
+            volume += n[0] * (p[o] - mx) + n[1] * (p[o + 1] - my) + n[2] * (p[o + 2] - mz)
           }
         const sx = (c0 * gx + c1 * gy + c2 * gz) / det,
           sy = (c1 * gx + c3 * gy + c4 * gz) / det,

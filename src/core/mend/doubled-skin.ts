@@ -1,5 +1,6 @@
 /** Doubled skins: open pieces that lie on another piece and face as it does, as overlapping scans leave them. */
 import { length } from '@/core/math/vec'
+import { boxOf, flagInBox } from '@/core/mesh/in-box'
 import { NearestInGrid } from '@/core/mesh/nearest'
 import { crossOf, diagonal, keepTriangles, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import type { Survey } from './survey'
@@ -21,11 +22,12 @@ export function dropDoubled(s: Survey): { mesh: TriMesh; dropped: number } {
   const own: number[][] = kinds.map(() => [])
   for (let t = 0; t < piece.length; t++) own[piece[t]].push(t)
   for (const i of open) {
+    // Only what lies about the piece can hold it.
     const rest = keepTriangles(
       mesh,
-      Uint8Array.from(piece, (p) => (p === i || gone[p] ? 0 : 1)),
+      flagInBox(mesh, boxOf(mesh, own[i]), within).map((f, t) => (f && piece[t] !== i && !gone[piece[t]] ? 1 : 0)),
     )
-    if (!triangleCount(rest.mesh)) break
+    if (!triangleCount(rest.mesh)) continue
     const near = new NearestInGrid(rest.mesh, within)
     let stands = 0
     for (const t of own[i]) {

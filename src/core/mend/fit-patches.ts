@@ -1,4 +1,5 @@
 /** Holds patches to what is there: one that passes through the mesh or another patch is laid another way, or with the least harm. */
+import { boxOf, flagInBox } from '@/core/mesh/in-box'
 import { crossingsFrom } from '@/core/mesh/self-crossing'
 import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { checkStop, quiet, type Work } from '@/core/base/work'
@@ -55,42 +56,15 @@ function crossingsOf(mesh: TriMesh, joined: TriMesh, counts: readonly number[]):
   const p = joined.positions,
     k = joined.triangles
   const old = triangleCount(mesh)
-  const boxes = new Float64Array(6 * counts.length)
-  let t = old
-  counts.forEach((n, i) => {
-    const o = 6 * i
-    boxes.fill(Infinity, o, o + 3)
-    boxes.fill(-Infinity, o + 3, o + 6)
-    for (const end = t + n; t < end; t++)
-      for (let c = 0; c < 3; c++)
-        for (let a = 0; a < 3; a++) {
-          const v = p[3 * k[3 * t + c] + a]
-          boxes[o + a] = Math.min(boxes[o + a], v)
-          boxes[o + 3 + a] = Math.max(boxes[o + 3 + a], v)
-        }
-  })
-  const near: number[] = []
-  for (t = 0; t < old; t++) {
-    const a = 3 * k[3 * t],
-      b = 3 * k[3 * t + 1],
-      c = 3 * k[3 * t + 2]
-    for (let o = 0; o < boxes.length; o += 6) {
-      let meets = true
-      for (let d = 0; meets && d < 3; d++) {
-        const u = p[a + d],
-          v = p[b + d],
-          w = p[c + d]
-        meets = !(
-          (u < boxes[o + d] && v < boxes[o + d] && w < boxes[o + d]) ||
-          (u > boxes[o + 3 + d] && v > boxes[o + 3 + d] && w > boxes[o + 3 + d])
-        )
-      }
-      if (meets) {
-        near.push(t)
-        break
-      }
-    }
+  const flags = new Uint8Array(triangleCount(joined))
+  let first = old
+  for (const n of counts) {
+    const own = Array.from({ length: n }, (_, i) => first + i)
+    flagInBox(joined, boxOf(joined, own), 0, flags, old)
+    first += n
   }
+  const near: number[] = []
+  for (let t = 0; t < old; t++) if (flags[t]) near.push(t)
   const made = triangleCount(joined) - old
   const triangles = new Uint32Array(3 * (near.length + made))
   near.forEach((s, i) => triangles.set(k.subarray(3 * s, 3 * s + 3), 3 * i))

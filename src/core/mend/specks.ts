@@ -1,6 +1,6 @@
 /** Stray pieces. */
 import { buildTopology, findPieces, triangleOf } from '@/core/mesh/topology'
-import { crossOf, keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { keepTriangles, triangleArea, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { MeshSearch } from '@/core/mesh/closest'
 
 export interface SpeckRule {
@@ -31,7 +31,7 @@ export function clearSpecks(
     hi = new Float64Array(3 * count).fill(-Infinity)
   for (let t = 0; t < n; t++) {
     const i = piece[t]
-    area[i] += Math.hypot(...crossOf(mesh, t)) / 2
+    area[i] += triangleArea(mesh, t)
     for (let c = 0; c < 3; c++)
       for (let a = 0; a < 3; a++) {
         const v = mesh.positions[3 * mesh.triangles[3 * t + c] + a]

@@ -2,7 +2,7 @@
 import { many } from '@/core/base/say'
 import { cross, length, sub } from '@/core/math/vec'
 import { buildTopology, findPieces, findRims, triangleOf, type Rim, type Topology } from '@/core/mesh/topology'
-import { crossOf, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf, triangleArea, type TriMesh, vertex } from '@/core/mesh/tri-mesh'
 import { findScraps } from '@/core/mesh/scraps'
 
 /** A rim is a border, not a hole, when the least skin that could span it has at least this share of its piece's area. Common practice, no source. */
@@ -62,7 +62,7 @@ export function survey(mesh: TriMesh): Survey {
   const rims = findRims(mesh, topology)
   const { piece, count } = findPieces(mesh, topology)
   const area = new Float64Array(count)
-  for (let t = 0; t < piece.length; t++) area[piece[t]] += length(crossOf(mesh, t)) / 2
+  for (let t = 0; t < piece.length; t++) area[piece[t]] += triangleArea(mesh, t)
   const scraps = findScraps(mesh, topology, rims)
   const kinds: PieceKind[] = new Array<PieceKind>(count).fill('closed')
   const border = new Uint8Array(rims.length)

@@ -1,6 +1,6 @@
 /** The pieces of a mesh, each as a mesh of its own, largest area first. */
 import { buildTopology, findPieces } from '@/core/mesh/topology'
-import { crossOf, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleArea, type TriMesh } from '@/core/mesh/tri-mesh'
 
 /** @param least pieces with less than this share of the largest one's area are left out, 0 to 1 */
 export function takeApart(mesh: TriMesh, least: number): { pieces: TriMesh[]; leftOut: number } {
@@ -8,7 +8,7 @@ export function takeApart(mesh: TriMesh, least: number): { pieces: TriMesh[]; le
   const area = new Float64Array(count),
     size = new Uint32Array(count)
   for (let t = 0; t < piece.length; t++) {
-    area[piece[t]] += Math.hypot(...crossOf(mesh, t)) / 2
+    area[piece[t]] += triangleArea(mesh, t)
     size[piece[t]]++
   }
   const order = Array.from({ length: count }, (_, i) => i).sort((a, b) => area[b] - area[a] || a - b)

@@ -1,6 +1,6 @@
 /** Bad single triangles: without area, doubled, or folded over. */
 import { nextIn, prevIn, triangleOf, type Topology } from './topology'
-import { diagonal, meshBounds, triangleCount, type TriMesh } from './tri-mesh'
+import { crossInto, diagonal, meshBounds, triangleCount, type TriMesh } from './tri-mesh'
 
 /** A triangle lower than this share of the diagonal has no area worth the name. */
 export const degenerateShare = 1e-7
@@ -90,20 +90,7 @@ export function findFolded(mesh: TriMesh, topology: Topology, among?: ArrayLike<
   const n = half / 3
   // Cross products of all triangles, or of the asked ones as they come up.
   const normals = among ? null : new Float32Array(half)
-  const at = (t: number, out: Float64Array) => {
-    const a = 3 * k[3 * t],
-      b = 3 * k[3 * t + 1],
-      c = 3 * k[3 * t + 2]
-    const ux = p[b] - p[a],
-      uy = p[b + 1] - p[a + 1],
-      uz = p[b + 2] - p[a + 2]
-    const vx = p[c] - p[a],
-      vy = p[c + 1] - p[a + 1],
-      vz = p[c + 2] - p[a + 2]
-    out[0] = uy * vz - uz * vy
-    out[1] = uz * vx - ux * vz
-    out[2] = ux * vy - uy * vx
-  }
+  const at = (t: number, out: Float64Array) => crossInto(p, k, t, out)
   const x = new Float64Array(3),
     y = new Float64Array(3)
   if (normals)
@@ -173,16 +160,8 @@ const smoothLimit = Math.cos((60 * Math.PI) / 180)
 function liesBack(mesh: TriMesh, topology: Topology, start: number): boolean {
   const { positions: p, triangles: k } = mesh
   const { twin, sameWay } = topology
-  const cross = (t: number) => {
-    const a = 3 * k[3 * t],
-      b = 3 * k[3 * t + 1],
-      c = 3 * k[3 * t + 2]
-    const u = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]],
-      v = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]]
-    const n = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]]
-    const l = Math.hypot(n[0], n[1], n[2]) || Infinity
-    return [n[0] / l, n[1] / l, n[2] / l]
-  }
+  const n = new Float64Array(3),
+    m = new Float64Array(3)
   const part = new Set([start])
   let whole = 0,
     back = 0,
@@ -190,7 +169,7 @@ function liesBack(mesh: TriMesh, topology: Topology, start: number): boolean {
     up = false,
     down = false
   for (const t of part) {
-    const n = cross(t)
+    const across = crossInto(p, k, t, n) || Infinity
     for (let h = 3 * t; h < 3 * t + 3; h++) {
       const a = 3 * k[h],
         b = 3 * k[nextIn(h)]
@@ -203,8 +182,8 @@ function liesBack(mesh: TriMesh, topology: Topology, start: number): boolean {
       }
       const u = triangleOf(w)
       if (part.has(u)) continue
-      const m = cross(u)
-      const turn = (sameWay[h] ? -1 : 1) * (n[0] * m[0] + n[1] * m[1] + n[2] * m[2])
+      const l = crossInto(p, k, u, m) || Infinity
+      const turn = ((sameWay[h] ? -1 : 1) * (n[0] * m[0] + n[1] * m[1] + n[2] * m[2])) / (across * l)
       if (turn >= smoothLimit) {
         part.add(u)
         if (part.size > backMost) return false
@@ -216,7 +195,7 @@ function liesBack(mesh: TriMesh, topology: Topology, start: number): boolean {
       // The far corner of the other, over this triangle's plane: the layers face each other, or turn their backs.
       const d = 3 * k[prevIn(w)]
       const v = [p[d] - p[a], p[d + 1] - p[a + 1], p[d + 2] - p[a + 2]]
-      const sine = (v[0] * n[0] + v[1] * n[1] + v[2] * n[2]) / (Math.hypot(v[0], v[1], v[2]) || Infinity)
+      const sine = (v[0] * n[0] + v[1] * n[1] + v[2] * n[2]) / (across * (Math.hypot(v[0], v[1], v[2]) || Infinity))
       if (sine > -flatSine) up = true
       if (sine < flatSine) down = true
     }

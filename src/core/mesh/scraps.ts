@@ -2,7 +2,7 @@
 import { insideOutline } from '@/core/math/outline'
 import { add, cross, dot, frame, length, scale, sub, type Vec3 } from '@/core/math/vec'
 import { findPieces, findRims, triangleOf, type Rim, type Topology } from './topology'
-import { crossOf, vertex, type TriMesh } from './tri-mesh'
+import { triangleArea, type TriMesh, vertex } from './tri-mesh'
 
 export interface Scraps {
   /** Piece of each triangle. */
@@ -28,7 +28,7 @@ function measurePieces(mesh: TriMesh, piece: Uint32Array, count: number, open: R
     reach = new Float64Array(count)
   for (let t = 0; t < piece.length; t++) {
     const i = piece[t]
-    area[i] += Math.hypot(...crossOf(mesh, t)) / 2
+    area[i] += triangleArea(mesh, t)
     for (let c = 0; c < 3; c++) {
       const v = mesh.triangles[3 * t + c]
       for (let k = 0; k < 3; k++) middle[3 * i + k] += mesh.positions[3 * v + k]

@@ -90,6 +90,27 @@ export function crossOf(m: TriMesh, t: number): Vec3 {
   return [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
 }
 
+/** The same written to `out`, from coordinates and corners in whatever arrays they stand; gives its length. Nothing is made on the way. */
+export function crossInto(p: ArrayLike<number>, k: ArrayLike<number>, t: number, out: Float64Array): number {
+  const a = 3 * k[3 * t],
+    b = 3 * k[3 * t + 1],
+    c = 3 * k[3 * t + 2]
+  const ux = p[b] - p[a],
+    uy = p[b + 1] - p[a + 1],
+    uz = p[b + 2] - p[a + 2]
+  const vx = p[c] - p[a],
+    vy = p[c + 1] - p[a + 1],
+    vz = p[c + 2] - p[a + 2]
+  out[0] = uy * vz - uz * vy
+  out[1] = uz * vx - ux * vz
+  out[2] = ux * vy - uy * vx
+  return Math.sqrt(out[0] * out[0] + out[1] * out[1] + out[2] * out[2])
+}
+
+const scratch = new Float64Array(3)
+/** Area of triangle t, mm². */
+export const triangleArea = (m: TriMesh, t: number): number => crossInto(m.positions, m.triangles, t, scratch) / 2
+
 /** Unit normals, x y z for each triangle; zero for triangles without area. */
 export function triangleNormals(m: TriMesh): Float32Array {
   const n = triangleCount(m)
@@ -109,11 +130,8 @@ export function triangleNormals(m: TriMesh): Float32Array {
 /** Surface area, mm². */
 export function meshArea(m: TriMesh): number {
   let s = 0
-  for (let t = 0; t < triangleCount(m); t++) {
-    const c = crossOf(m, t)
-    s += Math.hypot(c[0], c[1], c[2])
-  }
-  return s / 2
+  for (let t = 0; t < triangleCount(m); t++) s += triangleArea(m, t)
+  return s
 }
 
 /** Signed volume by the divergence theorem (Mirtich 1996), mm³, summed about a corner of the mesh to keep digits far from the origin. */

@@ -4,7 +4,16 @@ import { jacobiEigen, symmetricEigen } from '@/core/math/eigen'
 import { solveDense } from '@/core/math/least-squares'
 import { cross, dot, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { NearestInGrid } from '@/core/mesh/nearest'
-import { crossOf, meshArea, meshBounds, diagonal, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import {
+  crossOf,
+  diagonal,
+  meshArea,
+  meshBounds,
+  triangleArea,
+  triangleCount,
+  type TriMesh,
+  vertex,
+} from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 
@@ -74,7 +83,7 @@ function principal(mesh: TriMesh): { centre: Vec3; axes: [Vec3, Vec3, Vec3] } {
   const c = [0, 0, 0]
   const each = (visit: (m: Vec3, w: number) => void) => {
     for (let t = 0; t < triangleCount(mesh); t++) {
-      const w = Math.hypot(...crossOf(mesh, t)) / 2
+      const w = triangleArea(mesh, t)
       const [p, q, r] = [0, 1, 2].map((k) => vertex(mesh, mesh.triangles[3 * t + k]))
       visit([(p[0] + q[0] + r[0]) / 3, (p[1] + q[1] + r[1]) / 3, (p[2] + q[2] + r[2]) / 3], w)
     }

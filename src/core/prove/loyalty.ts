@@ -1,6 +1,15 @@
 /** How loyal a mended skin is to what was scanned: how much of the sound skin is still there, how far off the rest lies, and what was made up. */
+import { boxOf, flagInBox, type Box } from '@/core/mesh/in-box'
 import { NearestInGrid } from '@/core/mesh/nearest'
-import { diagonal, keepTriangles, meshBounds, meshVolume, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import {
+  diagonal,
+  keepTriangles,
+  meshBounds,
+  meshVolume,
+  triangleArea,
+  triangleCount,
+  type TriMesh,
+} from '@/core/mesh/tri-mesh'
 import { buildTopology } from '@/core/mesh/topology'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import { shareBeyond, type TwoSided } from './deviation'
@@ -44,23 +53,6 @@ const nearShare = 1 / 2000,
 const cellShare = 1 / 250,
   mostSamples = 40_000,
   mostAcross = 8
-
-/** Area of a triangle, mm²; nothing is made on the way, as all triangles are asked. */
-function areaOf({ positions: p, triangles: k }: TriMesh, t: number): number {
-  const a = 3 * k[3 * t],
-    b = 3 * k[3 * t + 1],
-    c = 3 * k[3 * t + 2]
-  const ux = p[b] - p[a],
-    uy = p[b + 1] - p[a + 1],
-    uz = p[b + 2] - p[a + 2],
-    vx = p[c] - p[a],
-    vy = p[c + 1] - p[a + 1],
-    vz = p[c + 2] - p[a + 2]
-  const x = uy * vz - uz * vy,
-    y = uz * vx - ux * vz,
-    z = ux * vy - uy * vx
-  return Math.sqrt(x * x + y * y + z * z) / 2
-}
 
 /** Bits of the coordinates; the two zeros count as one. */
 const bitsOf = (p: Float32Array): Int32Array => {
@@ -127,21 +119,6 @@ function sameNumbers(a: Uint32Array, b: Uint32Array): boolean {
   return true
 }
 
-/** Box round some triangles: least x y z, most x y z. */
-function boxOf({ positions: p, triangles: k }: TriMesh, list: readonly number[]): number[] {
-  const box = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]
-  for (const t of list)
-    for (let c = 0; c < 3; c++) {
-      const o = 3 * k[3 * t + c]
-      for (let a = 0; a < 3; a++) {
-        const v = p[o + a]
-        if (v < box[a]) box[a] = v
-        if (v > box[3 + a]) box[3 + a] = v
-      }
-    }
-  return box
-}
-
 /** Beyond the box in question by this share of the diagonal, the rest of a skin is looked at only when it must be. */
 const roomShare = 0.02
 
@@ -152,27 +129,15 @@ class NearSearch {
   private readonly room: number
   constructor(
     private readonly mesh: TriMesh,
-    private readonly box: readonly number[],
+    private readonly box: Box,
     size: number,
   ) {
     this.room = roomShare * size
   }
 
   private part(): TriMesh {
-    const { positions: p, triangles: k } = this.mesh
-    const { box, room } = this
-    const keep = new Uint8Array(k.length / 3)
-    let kept = 0
-    for (let t = 0; t < keep.length; t++) {
-      let meets = 1
-      for (let a = 0; a < 3; a++) {
-        const u = p[3 * k[3 * t] + a],
-          v = p[3 * k[3 * t + 1] + a],
-          w = p[3 * k[3 * t + 2] + a]
-        if (Math.max(u, v, w) < box[a] - room || Math.min(u, v, w) > box[3 + a] + room) meets = 0
-      }
-      kept += keep[t] = meets
-    }
+    const keep = flagInBox(this.mesh, this.box, this.room)
+    const kept = keep.reduce((n, f) => n + f, 0)
     // Little to be won by leaving out a few.
     return kept > 0.7 * keep.length ? this.mesh : keepTriangles(this.mesh, keep).mesh
   }
@@ -326,7 +291,7 @@ export function loyaltyOf(
       inputFates[t] = fates.unsound
       continue
     }
-    const area = areaOf(input, t)
+    const area = triangleArea(input, t)
     total += area
     if (twin < 0) {
       open.push(t)
@@ -348,7 +313,7 @@ export function loyaltyOf(
       checkStop(work)
       work.progress((0.5 * i) / open.length, 'measuring what was kept')
     }
-    const area = areaOf(input, t)
+    const area = triangleArea(input, t)
     looked += area
     let most = 0,
       samples = 0,
@@ -383,7 +348,7 @@ export function loyaltyOf(
   for (let t = 0; t < resultFates.length; t++)
     if (resultFates[t] === 255) {
       made.push(t)
-      madeArea += areaOf(result, t)
+      madeArea += triangleArea(result, t)
     }
   const madeCell = cellOf(madeArea)
   const toInput = made.length && inputFates.length ? new NearSearch(input, boxOf(result, made), size) : null
@@ -396,7 +361,7 @@ export function loyaltyOf(
       checkStop(work)
       work.progress(0.5 + (0.5 * i) / made.length, 'measuring what is new')
     }
-    const area = areaOf(result, t)
+    const area = triangleArea(result, t)
     seen += area
     const by = corresponds ? movedBy(t) : Infinity
     const d = by <= near ? by : toInput ? worst(result, t, toInput, madeCell, area) : size
@@ -405,7 +370,7 @@ export function loyaltyOf(
   }
   if (seen > 0) fresh *= madeArea / seen
   let whole = 0
-  if (fresh > 0) for (let t = 0; t < resultFates.length; t++) whole += areaOf(result, t)
+  if (fresh > 0) for (let t = 0; t < resultFates.length; t++) whole += triangleArea(result, t)
   const share = (part: number, of: number, none: number) => (of > 0 ? part / of : none)
   return {
     kept: share(sums[0], total - inside, 1),

@@ -11,12 +11,12 @@ import { NearestInGrid } from '@/core/mesh/nearest'
 import { buildTopology, findPieces } from '@/core/mesh/topology'
 import { weldMesh } from '@/core/mesh/weld'
 import {
-  crossOf,
+  type Bounds,
   diagonal,
   keepTriangles,
   meshBounds,
+  triangleArea,
   triangleCount,
-  type Bounds,
   type TriMesh,
 } from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/base/step-error'
@@ -72,7 +72,7 @@ function withoutCrumbs(mesh: TriMesh, least: number): TriMesh {
   const { piece, count } = findPieces(mesh, buildTopology(mesh))
   if (count < 2) return mesh
   const area = new Float64Array(count)
-  for (let t = 0; t < piece.length; t++) area[piece[t]] += Math.hypot(...crossOf(mesh, t)) / 2
+  for (let t = 0; t < piece.length; t++) area[piece[t]] += triangleArea(mesh, t)
   const largest = Math.max(...area)
   return keepTriangles(
     mesh,

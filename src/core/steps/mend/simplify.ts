@@ -69,7 +69,7 @@ export const simplify = defineStep({
           ...out,
           warnings: [
             ...(out.warnings ?? []),
-            `Only down to ${many(left)}: rims or sharp edges that are kept allow no less.`,
+            `Only down to ${many(left)} of ${many(target)} asked: fewer would fold, tear or lie too far off, or rims and edges that are kept allow no less.`,
           ],
         }
       : out

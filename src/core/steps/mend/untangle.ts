@@ -5,7 +5,7 @@ import { defineStep } from '@/core/step/step'
 import { span } from '@/core/base/work'
 import { findSelfCrossings } from '@/core/mesh/self-crossing'
 import { resolveCrossings, withinPieces } from '@/core/mend/resolve-crossings'
-import { many } from '@/core/base/say'
+import { many, plural } from '@/core/base/say'
 import { mendedPart } from './part'
 
 export const untangle = defineStep({
@@ -49,7 +49,7 @@ export const untangle = defineStep({
             ...out,
             warnings: [
               ...(out.warnings ?? []),
-              `${after} crossings are left: open sheets have no inside to go by. Trim them against each other, or remove the place and close the hole.`,
+              `${plural(after, 'crossing')} left: only closed pieces that run one way round can be cut along. Close holes and Face outward first, or trim open sheets against each other.`,
             ],
           }
         : out,
