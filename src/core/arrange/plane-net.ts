@@ -40,7 +40,8 @@ export class PlaneNet {
     let t = this.last
     for (let step = 0; step < 2 * n + 8; step++) {
       let over = -1,
-        zero = -1
+        zero = -1,
+        outside = false
       // Beginning at another edge each time keeps most walks from going round.
       for (let k = 0; k < 3; k++) {
         const h = 3 * t + ((k + step) % 3)
@@ -49,8 +50,10 @@ export class PlaneNet {
           over = twin[h]
           break
         }
+        if (s < 0) outside = true
         if (s === 0) zero = h
       }
+      if (outside) break
       if (over < 0) return { t, zero }
       t = triangleOf(over)
     }

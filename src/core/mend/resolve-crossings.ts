@@ -14,6 +14,8 @@ import { untangle } from './untangle'
 /** Tangles up to this share of the diagonal are taken out and filled anew; longer ones are cut along. */
 const tangleShare = 0.04
 const tangleTriangles = 400
+/** Where a piece has no inside to go by, being open, its own tangles are taken out up to this share. */
+const openShare = 0.12
 /** After cutting, closed crumbs below this share of the largest piece go. */
 const crumbShare = 1e-4
 
@@ -65,7 +67,7 @@ export function resolveCrossings(
   const tanglesOf = (m: TriMesh, pairs: Uint32Array) => {
     const size = diagonal(meshBounds(m))
     const tangles = crossingClusters(m, pairs)
-    return { long: tangles.some((k) => !isSmall(k, size)), small: tangles.filter((k) => isSmall(k, size)) }
+    return { all: tangles, long: tangles.some((k) => !isSmall(k, size)) }
   }
   let pairs = own(mesh, known ?? findSelfCrossings(mesh, span(work, 0, 0.15)))
   const before = pairs.length / 2
@@ -82,7 +84,12 @@ export function resolveCrossings(
     }
   }
   const part = span(work, 0.75, 1)
-  const inSmall = new Set(tangles.small.flatMap((k) => k.triangles))
+  const size = diagonal(meshBounds(mesh))
+  const inSmall = new Set(
+    tangles.all.flatMap((k) =>
+      isSmall(k, size) || (k.pieces === 1 && k.reach <= openShare * size) ? k.triangles : [],
+    ),
+  )
   const tangled = pairs.filter((t) => inSmall.has(t))
   let removed = 0,
     after: number | null = united || apart || folds ? null : pairs.length / 2

@@ -69,12 +69,7 @@ export function survey(mesh: TriMesh): Survey {
   const own: number[][] = Array.from({ length: count }, () => [])
   rims.forEach((rim, r) => own[piece[triangleOf(rim.halfEdges[0])]].push(r))
   const oneSided = rims.length ? facing(mesh, piece, count) : null
-  own.forEach((list, i) => {
-    if (!list.length) return
-    if (scraps && scraps.holeOf[i] >= 0) {
-      kinds[i] = 'scrap'
-      return
-    }
+  const judge = (list: readonly number[], i: number) => {
     const spans = list.map((r) => spannedBy(mesh, rims[r]) / (area[i] || 1))
     const widest = spans.indexOf(Math.max(...spans))
     if (spans[widest] < borderShare && oneSided![i] < reliefShare) {
@@ -86,6 +81,16 @@ export function survey(mesh: TriMesh): Survey {
     list.forEach((r, k) => {
       if (k === widest || (spans[k] >= innerShare && !filled.has(r))) border[r] = 1
     })
+  }
+  const floats = (i: number) => scraps !== null && scraps.holeOf[i] >= 0
+  own.forEach((list, i) => {
+    if (list.length && !floats(i)) judge(list, i)
+  })
+  own.forEach((list, i) => {
+    if (!list.length || !floats(i)) return
+    // Within the border of a sheet nothing floats in a hole: that is a piece like others.
+    if (border[scraps!.holeOf[i]]) judge(list, i)
+    else kinds[i] = 'scrap'
   })
   return { mesh, topology, rims, border, piece, kinds, area }
 }
