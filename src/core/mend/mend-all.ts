@@ -9,6 +9,7 @@ import { findDegenerate, findFolded } from '@/core/mesh/defects'
 import { loyaltyOf, mostLost, type Loyalty } from '@/core/prove/loyalty'
 import { closeBorders } from './close-borders'
 import { closeHoles } from './close-holes'
+import { faceOutward } from '@/core/mesh/orient'
 import { dropDoubled } from './doubled-skin'
 import { smoothFolds } from './folds'
 import { joinPlateSides } from './plate-sides'
@@ -17,7 +18,7 @@ import { clearSpecks } from './specks'
 import { resolveCrossings, withinPieces } from './resolve-crossings'
 import { splitNonManifold } from './split-non-manifold'
 import { survey, surveyWords, type Survey } from './survey'
-import { tidy } from './tidy'
+import { cleanUp, tidy } from './tidy'
 
 export interface MendChoice {
   /** Open pieces with less area than this share of the largest are specks; closed ones below a third of it. */
@@ -128,13 +129,14 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   const specks = clearSpecks(welded.mesh, { share: choice.speckShare, closedShare: choice.speckShare / 3 })
   const scanned = specks.mesh
   work.progress(0.2, 'facing outward')
-  let mesh = tidy(scanned, work, false)
+  // Doubled skins are told while they still face as they were scanned: alone, a sheet's outside is a guess.
+  const found = survey(cleanUp(scanned, false))
+  const words = surveyWords(found)
+  const first = choice.closeBorder ? { borders: 0, borderEdges: 0 } : bordersOf(found)
+  const single = dropDoubled(found)
+  let mesh = faceOutward(single.mesh, work).mesh
   mesh = smoothFolds(mesh, {}, span(work, 0.24, 0.3)).mesh
   let seen = survey(mesh)
-  const words = surveyWords(seen)
-  const first = choice.closeBorder ? { borders: 0, borderEdges: 0 } : bordersOf(seen)
-  const single = dropDoubled(seen)
-  if (single.dropped) seen = survey(single.mesh)
   const plates = joinPlateSides(seen)
   if (plates.joined) seen = survey(plates.mesh)
   mesh = seen.mesh

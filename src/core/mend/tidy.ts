@@ -10,8 +10,8 @@ export const cleanUp = (mesh: TriMesh, rims = true): TriMesh =>
   splitNonManifold(removeDegenerate(mesh).mesh, { rims }).mesh
 
 /** The same, with every piece facing outward. */
-export function tidy(mesh: TriMesh, work: Work = quiet, rims = true): TriMesh {
-  const clean = cleanUp(mesh, rims)
+export function tidy(mesh: TriMesh, work: Work = quiet): TriMesh {
+  const clean = cleanUp(mesh)
   checkStop(work)
   return faceOutward(clean, work).mesh
 }

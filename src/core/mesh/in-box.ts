@@ -27,9 +27,9 @@ export function flagInBox(
   mesh: TriMesh,
   box: Box,
   room: number,
-  flags = new Uint8Array(triangleCount(mesh)),
+  flags: Uint8Array<ArrayBuffer> = new Uint8Array(triangleCount(mesh)),
   most = flags.length,
-): Uint8Array {
+): Uint8Array<ArrayBuffer> {
   const { positions: p, triangles: k } = mesh
   for (let t = 0; t < most; t++) {
     if (flags[t]) continue
