@@ -1,3 +1,4 @@
+import { quiet } from '@/core/base/work'
 import { checkUp } from '@/core/mesh/check-up'
 import { closeHoles } from '@/core/mend/close-holes'
 import { smoothFolds } from '@/core/mend/folds'
@@ -16,7 +17,7 @@ import { random } from '@/core/math/random'
 import { compose, rotation, translation } from '@/core/math/affine'
 import { matchToBody } from '@/core/place/register'
 import { gripShape } from '@/core/scan/shapes'
-import { hollow, offsetMesh } from '@/core/skin/offset'
+import { hollow, laidBody, offsetMesh } from '@/core/skin/offset'
 import { parallelSkin } from '@/core/skin/parallel-skin'
 import { reskin } from '@/core/skin/reskin'
 import { thicken } from '@/core/skin/thicken'
@@ -87,6 +88,7 @@ export async function mendGrowth() {
     (m) => refine(m, { edge: Math.sqrt(meshArea(m) / triangleCount(m) / 0.433) }),
     1,
   )
+  out.offset = await growth(few, many, triangleCount, (m) => offsetMesh(m, 2, { edge: 0.5, corners: 'sharp' }).mesh, 1)
   return out
 }
 
@@ -95,7 +97,7 @@ export async function wallGrowth() {
   const m = gripShape(150, 75)
   const made: Record<string, (edge: number) => TriMesh | Promise<TriMesh>> = {
     reskin: (edge) => reskin(m, { edge, gap: 0, holes: 'close' }),
-    offset: (edge) => offsetMesh(m, 2, edge),
+    'offset laid anew': (edge) => laidBody(m, 2, edge, quiet),
     hollow: async (edge) => (await hollow('grip', m, 2, edge, [])).mesh,
     'parallel skin': (edge) => parallelSkin(m, new Uint8Array(triangleCount(m)).fill(1), -9, edge).mesh,
   }

@@ -12,6 +12,9 @@ export interface United {
   readonly pairs: number
 }
 
+/** Patches of less than this share of the skin are noise of its corners. */
+const crumbs = 1e-5
+
 /** Faces joined across edges that only two of them share, with the same count: all of a patch has the same on either side. */
 function patchesOf(a: Arrangement): { patch: Int32Array; largest: number[] } {
   const flat: TriMesh = { positions: new Float32Array(a.points.length), triangles: a.faces }
@@ -51,13 +54,20 @@ function patchesOf(a: Arrangement): { patch: Int32Array; largest: number[] } {
 /**
  * The skin of the solid that a mesh of closed shells encloses: where the winding number is a half or more is inside. Shells that face
  * inward stay as hollows. Triangles that meet nothing stay where they are to the last digit; corners on cuts are rounded to single precision.
+ * @param counts tells of a place on the skin whether it can be part of the result: a patch whose largest face has its middle elsewhere
+ * goes, whatever its turns. Where such patches are only crumbs, they stay, so that none is missing from a skin that is right by its turns.
  */
-export function unite(mesh: TriMesh, work: Work = quiet): United {
+export function unite(
+  mesh: TriMesh,
+  work: Work = quiet,
+  counts?: (x: number, y: number, z: number) => boolean,
+): United {
   const a = arrange(mesh, span(work, 0, 0.8))
   const { patch, largest } = patchesOf(a)
   const winding = new WindingNumber(mesh)
   // 1 keeps the patch, -1 turns it, 0 takes it out.
   const fate = new Int8Array(largest.length)
+  const elsewhere: number[] = []
   largest.forEach((f, id) => {
     if ((id & 255) === 0) {
       checkStop(work)
@@ -80,7 +90,15 @@ export function unite(mesh: TriMesh, work: Work = quiet): United {
     const before = middle - m / 2 >= 0.5,
       behind = middle + m / 2 >= 0.5
     fate[id] = behind && !before ? 1 : before && !behind ? -1 : 0
+    if (fate[id] && counts && !counts(at[0], at[1], at[2])) elsewhere.push(id)
   })
+  if (elsewhere.length) {
+    const area = new Float64Array(largest.length)
+    const cross = new Float64Array(3)
+    for (let f = 0; f < a.from.length; f++) if (fate[patch[f]]) area[patch[f]] += crossInto(a.points, a.faces, f, cross)
+    const whole = area.reduce((s, v) => s + v, 0)
+    if (elsewhere.reduce((s, id) => s + area[id], 0) > crumbs * whole) for (const id of elsewhere) fate[id] = 0
+  }
   const faces: number[] = []
   for (let f = 0; f < a.from.length; f++) {
     const keep = fate[patch[f]]

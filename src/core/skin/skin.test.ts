@@ -3,11 +3,10 @@ import { checkUp, faultCount } from '@/core/mesh/check-up'
 import { MeshSearch } from '@/core/mesh/closest'
 import { concatMeshes, meshArea, meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
 import { deviation, figuresOf, referenceOf, sampleDeviation } from '@/core/prove/deviation'
-import { quiet } from '@/core/base/work'
 import { random } from '@/core/math/random'
 import { normalize } from '@/core/math/vec'
 import { awkward, box, inward, sheet, shaken, shifted, sphere, torus, without } from '@/testing/shapes'
-import { hollow, offsetMesh, requireSound } from './offset'
+import { hollow } from './offset'
 import { defaultEdge, reskin } from './reskin'
 import { loyaltyOf } from '@/core/prove/loyalty'
 import { blade, casting, terrain } from '@/testing/hard'
@@ -94,35 +93,6 @@ describe('reskin', () => {
       expect(faultCount(checkUp(m).facts)).toBe(0)
       expect(1 - loyaltyOf(mesh, m, { quick: true }).lost).toBeGreaterThan(kept)
     }
-  })
-})
-
-describe('offset', () => {
-  // Steiner's formula for parallel bodies: V + S r + M r² + 4/3 pi r³, for a box M = pi (a + b + c).
-  it.each([0.5, 1, 2])('a box grown by %d has the volume of Steiner', (r) => {
-    const out = offsetMesh(box(10, 12, 8, 4), r, 0.5)
-    sound(out)
-    expect(meshVolume(out) / (960 + 592 * r + Math.PI * 30 * r * r + (4 / 3) * Math.PI * r ** 3)).toBeCloseTo(1, 2)
-  })
-  it('a sphere grown and shrunk is a sphere', () => {
-    for (const r of [-2, 2])
-      expect(meshVolume(offsetMesh(sphere(10, 5), r, 0.6)) / ((4 / 3) * Math.PI * (10 + r) ** 3)).toBeCloseTo(1, 1)
-  })
-  it('a shrunk box is a box; shrunk away is nothing', () => {
-    expect(meshVolume(offsetMesh(box(10, 12, 8, 4), -2, 0.4))).toBeCloseTo(6 * 8 * 4, -1)
-    expect(triangleCount(offsetMesh(box(10, 12, 8, 4), -5, 0.4))).toBe(0)
-  })
-  it('a dirty mesh is refused with the reason and the cure', () => {
-    expect(() =>
-      requireSound(
-        'm',
-        without(sphere(10, 3), (x) => x > 9),
-        quiet,
-      ),
-    ).toThrow(/not a clean closed skin: 1 hole/)
-    expect(() => requireSound('m', concatMeshes([sphere(10, 3), shifted(sphere(10, 3), 5, 0, 0)]), quiet)).toThrow(
-      /self-crossing/,
-    )
   })
 })
 

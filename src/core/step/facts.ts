@@ -33,6 +33,7 @@ const known = {
   untouched: ['Untouched triangles', 'count'],
   chordToleranceMm: ['Chord tolerance', 'length'],
   pieces: ['Pieces', 'count'],
+  offByMm: ['Corners off by', 'length'],
   faces: ['Faces', 'count'],
   factor: ['Factor', 'number'],
   joined: ['Joined', 'count'],

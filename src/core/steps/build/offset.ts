@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { meshBody } from '@/core/bodies/body'
-import { bodyRef, lengthMm, newBody, regionRef, toggle } from '@/core/step/fields'
+import { bodyRef, choice, lengthMm, newBody, regionRef, toggle } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep, freeName } from '@/core/step/step'
 import { many, mm, volumeText } from '@/core/base/say'
@@ -13,13 +13,13 @@ import { offsetEdge, offsetMesh, requireSound } from '@/core/skin/offset'
 
 export const offset = defineStep({
   kind: 'build/offset',
-  version: 2,
+  version: 3,
   title: 'Offset',
   order: 70,
   past: 'Offset',
   group: 'Walls',
   slow: true,
-  facts: shown('triangles', 'volume', 'volumeChange', 'edgeMm'),
+  facts: shown('triangles', 'volume', 'volumeChange', 'offByMm', 'edgeMm'),
   namesItself: true,
   summary:
     'Grows or shrinks a closed mesh by a distance, without self-crossings; of a picked area it makes a parallel skin.',
@@ -28,7 +28,19 @@ export const offset = defineStep({
     by: lengthMm('By', { min: -1e4, max: 1e4, help: 'below zero shrinks' }).default(1),
     whole: toggle('The whole body').default(true),
     region: regionRef('Area', { when: { field: 'whole', is: [false] } }).optional(),
-    edge: lengthMm('Edge length', { min: 1e-4, help: 'left empty: from the size', more: true }).optional(),
+    corners: choice(
+      'Corners',
+      ['sharp', 'round'],
+      { sharp: 'sharp', round: 'round' },
+      {
+        when: { field: 'whole', is: [true] },
+      },
+    ).default('sharp'),
+    edge: lengthMm('Edge length where laid anew', {
+      min: 1e-4,
+      help: 'left empty: from the size',
+      more: true,
+    }).optional(),
     keep: toggle('Keep the body as well', { when: { field: 'whole', is: [true] } }).default(false),
     name: newBody('Name of the new one', { when: { field: 'keep', is: [true] } }).optional(),
   }),
@@ -51,7 +63,7 @@ export const offset = defineStep({
     }
     requireSound(s.body, m, span(work, 0, 0.1))
     const edge = s.edge ?? offsetEdge(m, s.by)
-    const out = offsetMesh(m, s.by, edge, span(work, 0.1, 1))
+    const { mesh: out, laid, miss } = offsetMesh(m, s.by, { edge, corners: s.corners }, span(work, 0.1, 1))
     if (!triangleCount(out))
       throw new StepError('empty-result', `Shrunk by ${mm(-s.by)}, nothing of "${s.body}" is left.`, {
         where: { body: s.body },
@@ -62,11 +74,16 @@ export const offset = defineStep({
       bodies: { [name]: meshBody(out) },
       facts: {
         triangles: triangleCount(out),
-        edgeMm: Number(edge.toFixed(6)),
+        ...(laid ? { edgeMm: Number(edge.toFixed(6)) } : { offByMm: miss }),
         volumeBefore: meshVolume(m),
         volume: meshVolume(out),
         volumeChange: meshVolume(out) - meshVolume(m),
       },
+      warnings: laid
+        ? [
+            `Moved by ${mm(s.by)}, the faces of "${s.body}" cross each other too much to be trimmed, so a new skin was laid with edges of ${mm(edge)}; its corners are round.`,
+          ]
+        : [],
       said: `by ${mm(s.by)} · ${volumeText(meshVolume(out))} · ${many(triangleCount(out))} triangles`,
     })
   },
