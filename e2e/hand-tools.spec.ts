@@ -220,7 +220,7 @@ test.describe('walls', () => {
     await tool(page, 'Build', 'Hollow')
     await fill(page, 'Wall', '3')
     await more(page)
-    await fill(page, 'Edge length inside', '0.8')
+    await fill(page, 'Edge length where laid anew', '0.8')
     await apply(page)
     await settled(page)
     expect(Math.abs((await volume(page)) / (64000 - 34 ** 3) - 1)).toBeLessThan(0.004)

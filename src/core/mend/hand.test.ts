@@ -2,6 +2,7 @@ import { describe, expect, it } from '@jest/globals'
 import { buildTopology } from '@/core/mesh/topology'
 import { concatMeshes, meshArea, meshVolume, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { deviation } from '@/core/prove/deviation'
+import { plateMesh } from '@/core/scan/shapes'
 import { box, cylinder, shaken, sheet, shifted, sphere, torus, without, awkward } from '@/testing/shapes'
 import { bridgeGap, stitchRows } from './bridge-gap'
 import { checkUp, faultCount, faultWords } from '@/core/mesh/check-up'
@@ -239,6 +240,23 @@ describe('simplify and refine', () => {
     const even = refine(ring, { edge: 0.8 })
     sound(even)
     expect(off(even, ring).p95).toBeLessThan(0.03)
+  })
+  it('round walls are followed by shorter edges, so that a coarse length costs little of the shape', () => {
+    const ring = torus(20, 6, 48, 24)
+    const coarse = refine(ring, { edge: 3.7 })
+    sound(coarse)
+    // Corners on the skin alone: ten sides of a round bar of 6 would lose 6.5 % (a polygon of 3.7 sides).
+    expect(meshVolume(coarse) / meshVolume(ring)).toBeGreaterThan(0.985)
+    expect(off(coarse, ring).max).toBeLessThan(3.7 / 12)
+    const plain = refine(ring, { edge: 3.7, within: Infinity })
+    expect(meshVolume(plain) / meshVolume(ring)).toBeLessThan(0.96)
+    expect(triangleCount(plain)).toBeLessThan(triangleCount(coarse))
+    // Bores keep their walls and flat faces stay flat, with as few triangles as ever.
+    const bored = plateMesh(60, 40, 8, 3, 48)
+    const even = refine(bored, { edge: 3 })
+    sound(even)
+    expect(Math.abs(meshVolume(even) / meshVolume(bored) - 1)).toBeLessThan(0.001)
+    expect(triangleCount(even)).toBeLessThan(1.4 * trianglesFor(meshArea(bored), 3))
   })
   it('an open sheet keeps its rim, and pieces stay apart', () => {
     const m = concatMeshes([sheet(10, 3), shifted(sheet(10, 3), 0, 0, 5)])

@@ -11,6 +11,8 @@ export interface RefineChoice {
   readonly edge: number
   /** Edges that bend by more than this are kept, degrees. */
   readonly keepEdges?: number
+  /** Distance from the old skin within which the middles of edges shall stay, mm: round walls get shorter edges, down to a quarter. */
+  readonly within?: number
   readonly rounds?: number
   /** Most triangles to make; the work ends there. */
   readonly most?: number
@@ -20,6 +22,9 @@ export interface RefineChoice {
 const loose = 0,
   onLine = 1,
   fixed = 2
+
+/** Whether an edge between two corners would leave the old skin; `over` is a corner between them that may go. */
+type Strays = (a: number, b: number, over?: number) => boolean
 
 class Skin extends PolygonEdit {
   readonly kind: number[]
@@ -68,7 +73,7 @@ class Skin extends PolygonEdit {
     this.kind = kind
   }
 
-  split(a: number, b: number): void {
+  split(a: number, b: number): number {
     const { points: p } = this
     const m = this.addPoint(
       (p[3 * a] + p[3 * b]) / 2,
@@ -82,10 +87,11 @@ class Skin extends PolygonEdit {
       this.lines.add(edgeKey(m, b))
     }
     this.splitAt(a, b, m)
+    return m
   }
 
-  /** Pulls a into b when the skin stays a manifold, nothing turns over and no edge grows past `long`. */
-  collapse(a: number, b: number, long: number): boolean {
+  /** Pulls a into b when the skin stays a manifold, nothing turns over, no edge grows past `long` and none strays from the old skin. */
+  collapse(a: number, b: number, long: number, strays: Strays): boolean {
     if (this.kind[a] === fixed) return false
     const line = this.lines.has(edgeKey(a, b))
     if (this.kind[a] === onLine && !line) return false
@@ -102,6 +108,7 @@ class Skin extends PolygonEdit {
       const l = Math.hypot(...before) * Math.hypot(...after)
       if (before[0] * after[0] + before[1] * after[1] + before[2] * after[2] < 0.5 * l) return false
     }
+    for (const v of na) if (v !== b && strays(v, b, a)) return false
     let next = -1
     if (this.kind[a] === onLine) {
       // The line must not be cut short across a bend.
@@ -118,8 +125,64 @@ class Skin extends PolygonEdit {
     return true
   }
 
+  /**
+   * Whether the triangles round some corners turn from the first of them by more than an angle whose cosine is `least`. Corners on kept
+   * lines, which look on to both sides, are left out; of such alone nothing is known, so they may.
+   */
+  bends(a: number, b: number, over: number, least: number): boolean {
+    let known = false,
+      fx = 0,
+      fy = 0,
+      fz = 0
+    const { points: p, corners: k } = this
+    for (let i = 0; i < 3; i++) {
+      const v = i === 0 ? a : i === 1 ? b : over
+      if (this.kind[v] !== loose || (i === 2 && over === a)) continue
+      for (const t of this.around[v]) {
+        const o = 3 * k[3 * t],
+          q = 3 * k[3 * t + 1],
+          r = 3 * k[3 * t + 2]
+        const ux = p[q] - p[o],
+          uy = p[q + 1] - p[o + 1],
+          uz = p[q + 2] - p[o + 2],
+          vx = p[r] - p[o],
+          vy = p[r + 1] - p[o + 1],
+          vz = p[r + 2] - p[o + 2]
+        const x = uy * vz - uz * vy,
+          y = uz * vx - ux * vz,
+          z = ux * vy - uy * vx
+        const l = Math.sqrt(x * x + y * y + z * z)
+        if (!(l > 0)) continue
+        if (!known) {
+          known = true
+          fx = x / l
+          fy = y / l
+          fz = z / l
+        } else if (x * fx + y * fy + z * fz < least * l) return true
+      }
+    }
+    return !known
+  }
+
+  /** What is alive, renumbered. */
+  mesh(): TriMesh {
+    const to = new Int32Array(this.pointCount).fill(-1)
+    const positions: number[] = [],
+      triangles: number[] = []
+    for (let t = 0; t < this.faceCount; t++) {
+      if (!this.alive(t)) continue
+      for (let c = 0; c < 3; c++) {
+        const v = this.corners[3 * t + c]
+        if (to[v] < 0)
+          to[v] = positions.push(this.points[3 * v], this.points[3 * v + 1], this.points[3 * v + 2]) / 3 - 1
+        triangles.push(to[v])
+      }
+    }
+    return { positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) }
+  }
+
   /** Turns edge ab when that brings the four corners nearer to six neighbours (four on a line) and keeps the skin's shape. */
-  flip(a: number, b: number): boolean {
+  flip(a: number, b: number, strays: Strays): boolean {
     if (this.lines.has(edgeKey(a, b))) return false
     const two = this.shared(a, b)
     if (two.length !== 2) return false
@@ -130,6 +193,7 @@ class Skin extends PolygonEdit {
     const want = (v: number) => (this.kind[v] === loose ? 6 : 4)
     const off = (v: number, by: number) => (this.around[v].length + by - want(v)) ** 2
     if (off(a, -1) + off(b, -1) + off(c, 1) + off(d, 1) >= off(a, 0) + off(b, 0) + off(c, 0) + off(d, 0)) return false
+    if (strays(c, d, a)) return false
     const made = this.turned(a, b, s, t, c, d)
     if (!made) return false
     const n1 = this.cross(s),
@@ -150,19 +214,58 @@ class Skin extends PolygonEdit {
   }
 }
 
+/** The side of a triangle that is longer than `long` and the longest, so that splitting does not make needles; -1 for none. */
+function longestOver(skin: Skin, t: number, long: number): number {
+  let worst = -1,
+    length = long * long
+  for (let c = 0; c < 3; c++) {
+    const d = skin.square(skin.corners[3 * t + c], skin.corners[3 * t + ((c + 1) % 3)])
+    if (d > length) {
+      length = d
+      worst = c
+    }
+  }
+  return worst
+}
+
 /** Triangles that an even mesh of this edge length has on so much area, mm². */
 export const trianglesFor = (area: number, edge: number): number => area / ((Math.sqrt(3) / 4) * edge * edge)
 
-/** The mesh with edges near `edge` mm. Corners of sharp edges stay where they are. */
+/**
+ * The mesh with edges near `edge` mm, shorter where the skin bends so that their middles stay `within` a distance of it (the sizing of
+ * Dunyach et al. 2013, with the distance itself measured in place of curvature). Corners of sharp edges stay where they are.
+ */
 export function refine(
   mesh: TriMesh,
-  { edge, keepEdges = 40, rounds = 5, most = 4e6 }: RefineChoice,
+  { edge, keepEdges = 40, within = edge / 20, rounds = 5, most = 4e6 }: RefineChoice,
   work: Work = quiet,
 ): TriMesh {
   const skin = new Skin(mesh, keepEdges)
-  const ground = new NearestInGrid(mesh)
   const long = (4 / 3) * edge,
     short = (4 / 5) * edge
+  const ground = new NearestInGrid(mesh)
+  /** An edge on a bend whose middle has left the old skin, and that is long enough to be split for it. */
+  const least = ((edge / 4) * (4 / 3)) ** 2
+  const strays = (a: number, b: number, over = a): boolean => {
+    const d = skin.square(a, b)
+    if (d <= least || d < 4 * within * within) return false
+    // The sag of a chord over a bend of so many radians is at most an eighth of their product, if the bend is even; most skin is flat.
+    if (!skin.bends(a, b, over, Math.cos(Math.min(Math.PI, (2 * within) / Math.sqrt(d))))) return false
+    const p = skin.points
+    const [x, y, z] = [0, 1, 2].map((k) => (p[3 * a + k] + p[3 * b + k]) / 2)
+    return !Number.isFinite(ground.square(x, y, z, within))
+  }
+  /** A new corner on a loose edge goes on to the old skin at once, so that its own edges are judged by where they will be. */
+  const split = (a: number, b: number, moved: boolean) => {
+    const v = skin.split(a, b)
+    if (!moved) return
+    const p = skin.points
+    if (skin.kind[v] === loose && ground.square(p[3 * v], p[3 * v + 1], p[3 * v + 2], edge) < Infinity) {
+      p[3 * v] = ground.x
+      p[3 * v + 1] = ground.y
+      p[3 * v + 2] = ground.z
+    }
+  }
   const tick = (round: number, share: number, phase: string) => {
     checkStop(work)
     work.progress((round + share) / rounds, phase)
@@ -175,19 +278,24 @@ export function refine(
       for (let t = 0; t < end; t++) {
         if ((t & 8191) === 0) checkStop(work)
         if (!skin.alive(t)) continue
-        // The longest edge first, so that splitting does not make needles.
-        let worst = -1,
-          length = long * long
-        for (let c = 0; c < 3; c++) {
-          const d = skin.square(skin.corners[3 * t + c], skin.corners[3 * t + ((c + 1) % 3)])
-          if (d > length) {
-            length = d
-            worst = c
+        let worst = longestOver(skin, t, long)
+        // Then the longest of those that stray; until corners have moved, none does.
+        if (worst < 0 && round > 0) {
+          let length = 0
+          for (let c = 0; c < 3; c++) {
+            const a = skin.corners[3 * t + c],
+              b = skin.corners[3 * t + ((c + 1) % 3)]
+            const d = skin.square(a, b)
+            // An inner edge is asked once, from one of its sides.
+            if (a < b && d > length && strays(a, b)) {
+              length = d
+              worst = c
+            }
           }
         }
         if (worst < 0) continue
         if (skin.faceCount > most) break
-        skin.split(skin.corners[3 * t + worst], skin.corners[3 * t + ((worst + 1) % 3)])
+        split(skin.corners[3 * t + worst], skin.corners[3 * t + ((worst + 1) % 3)], round > 0)
         again = true
       }
     }
@@ -198,7 +306,7 @@ export function refine(
         const a = skin.corners[3 * t + c],
           b = skin.corners[3 * t + ((c + 1) % 3)]
         if (skin.square(a, b) >= short * short) continue
-        if (skin.collapse(a, b, long) || skin.collapse(b, a, long)) break
+        if (skin.collapse(a, b, long, strays) || skin.collapse(b, a, long, strays)) break
       }
     }
     tick(round, 0.55, 'flipping')
@@ -207,7 +315,7 @@ export function refine(
       for (let c = 0; c < 3 && skin.alive(t); c++) {
         const a = skin.corners[3 * t + c],
           b = skin.corners[3 * t + ((c + 1) % 3)]
-        if (a < b && skin.flip(a, b)) break
+        if (a < b && skin.flip(a, b, strays)) break
       }
     }
     tick(round, 0.7, 'relaxing')
@@ -260,17 +368,6 @@ export function refine(
       if (fine) for (let k = 0; k < 3; k++) p[3 * v + k] = to[k]
     }
   }
-  const to = new Int32Array(skin.pointCount).fill(-1)
-  const positions: number[] = [],
-    triangles: number[] = []
-  for (let t = 0; t < skin.faceCount; t++) {
-    if (!skin.alive(t)) continue
-    for (let c = 0; c < 3; c++) {
-      const v = skin.corners[3 * t + c]
-      if (to[v] < 0) to[v] = positions.push(skin.points[3 * v], skin.points[3 * v + 1], skin.points[3 * v + 2]) / 3 - 1
-      triangles.push(to[v])
-    }
-  }
   work.progress(1, 'done')
-  return { positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) }
+  return skin.mesh()
 }

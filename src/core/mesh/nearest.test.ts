@@ -1,6 +1,7 @@
 import { describe, expect, it } from '@jest/globals'
 import { random } from '@/core/math/random'
 import { normalize, sub } from '@/core/math/vec'
+import { plateMesh } from '@/core/scan/shapes'
 import { awkward, box, sphere, torus } from '@/testing/shapes'
 import { MeshSearch } from './closest'
 import { NearestInGrid, NearestPoints } from './nearest'
@@ -11,6 +12,7 @@ describe.each([
   ['ring', torus(10, 3, 40, 20)],
   ['large faces', box(30, 20, 10)],
   ['specks', awkward().specks],
+  ['long needles', plateMesh(60, 40, 8, 3, 32)],
 ])('nearest points of %s', (_n, mesh) => {
   it.each([
     ['tree', new NearestPoints(mesh)],

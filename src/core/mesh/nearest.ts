@@ -218,6 +218,40 @@ function boxSquare(boxes: Float32Array, node: number, x: number, y: number, z: n
 }
 
 /**
+ * Whether a triangle meets a cube of a half width round a middle, by separating axes (Akenine-Moller 2001): the triangle's normal and the
+ * nine products of its sides with the axes; its box is taken as known to meet.
+ * @param a, b, c where the corners' coordinates begin
+ */
+function boxTest(p: Float32Array, a: number, b: number, c: number, half: number) {
+  const axes: number[] = []
+  const sides = [
+    [a, b],
+    [b, c],
+    [c, a],
+  ].map(([u, v]) => [p[v] - p[u], p[v + 1] - p[u + 1], p[v + 2] - p[u + 2]])
+  for (const [x, y, z] of sides) axes.push(0, -z, y, z, 0, -x, -y, x, 0)
+  const [[ux, uy, uz], [vx, vy, vz]] = sides
+  axes.push(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx)
+  const low: number[] = [],
+    high: number[] = []
+  for (let i = 0; i < axes.length; i += 3) {
+    const [x, y, z] = [axes[i], axes[i + 1], axes[i + 2]]
+    const at = (o: number) => x * p[o] + y * p[o + 1] + z * p[o + 2]
+    // A little wider than the cube, so that rounding leaves none out.
+    const reach = 1.000001 * half * (Math.abs(x) + Math.abs(y) + Math.abs(z)) + 1e-12
+    low.push(Math.min(at(a), at(b), at(c)) - reach)
+    high.push(Math.max(at(a), at(b), at(c)) + reach)
+  }
+  return (mx: number, my: number, mz: number): boolean => {
+    for (let i = 0; i < low.length; i++) {
+      const m = axes[3 * i] * mx + axes[3 * i + 1] * my + axes[3 * i + 2] * mz
+      if (m < low[i] || m > high[i]) return false
+    }
+    return true
+  }
+}
+
+/**
  * By a grid of cells, each with the triangles whose boxes meet it: made in linear time, and quickest for questions from near the
  * skin. Questions from more than a few cells away go to a box tree, made when the first one comes.
  */
@@ -264,8 +298,13 @@ export class NearestInGrid extends Nearest {
           j1 = Math.floor((Math.max(p[a + 1], p[b + 1], p[c + 1]) - min[1]) / cell)
         const k0 = Math.floor((Math.min(p[a + 2], p[b + 2], p[c + 2]) - min[2]) / cell),
           k1 = Math.floor((Math.max(p[a + 2], p[b + 2], p[c + 2]) - min[2]) / cell)
+        // The box of a long or slanting triangle is mostly empty.
+        const meets = (i1 - i0 + 1) * (j1 - j0 + 1) * (k1 - k0 + 1) > 6 ? boxTest(p, a, b, c, cell / 2) : null
         for (let z = k0; z <= k1; z++)
-          for (let y = j0; y <= j1; y++) for (let x = i0; x <= i1; x++) visit(x + cx * (y + cy * z), t)
+          for (let y = j0; y <= j1; y++)
+            for (let x = i0; x <= i1; x++)
+              if (!meets || meets(min[0] + (x + 0.5) * cell, min[1] + (y + 0.5) * cell, min[2] + (z + 0.5) * cell))
+                visit(x + cx * (y + cy * z), t)
       }
     }
     each((c) => {

@@ -23,7 +23,11 @@ export const hollow = defineStep({
     wall: lengthMm('Wall', { min: 1e-3 }).default(2),
     drains: points('Drain holes', { pick: 'point', on: 'body' }).default([]),
     diameter: lengthMm('Their diameter', { min: 0.01 }).default(4),
-    edge: lengthMm('Edge length where laid anew', { min: 1e-4, help: 'left empty: from the size', more: true }).optional(),
+    edge: lengthMm('Edge length where laid anew', {
+      min: 1e-4,
+      help: 'left empty: from the size',
+      more: true,
+    }).optional(),
   }),
   async run({ settings: s, mesh, work }) {
     const m = mesh(s.body).mesh

@@ -15,14 +15,15 @@ const most = 3_000_000
 
 export const refine = defineStep({
   kind: 'mend/refine',
-  version: 2,
+  version: 3,
   title: 'Refine',
   order: 200,
   past: 'Refined',
   group: 'Shape',
   slow: true,
   facts: shown('triangles', 'deviationMaxMm', 'deviation95Mm', 'edgeMm', 'kept', 'fresh'),
-  summary: 'Evens the triangles out to an edge length; sharp edges, rims and the shape are kept.',
+  summary:
+    'Evens the triangles out to an edge length; shorter where the skin bends; sharp edges, rims and the shape are kept.',
   settings: z.object({
     body: bodyRef('mesh'),
     edge: lengthMm('Edge length', { min: 1e-4, help: 'left empty: for as many triangles as now' }).optional(),
