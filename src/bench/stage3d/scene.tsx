@@ -10,6 +10,7 @@ import { BodyView } from '@/bench/draw/body-view'
 import { isLive } from '@/bench/draw/displays'
 import { FaultLabel, FaultLines } from '@/bench/draw/faults'
 import { KeptView } from '@/bench/draw/kept-view'
+import { useKept } from '@/bench/looks/kept-map'
 import { LabelFollower } from '@/bench/draw/labels'
 import { MarkLabels, MarkLines } from '@/bench/draw/marks'
 import { MomentLabel, MomentOver } from '@/bench/draw/moment-view'
@@ -92,6 +93,9 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
   }, [])
   const clips = useMemo(() => sections.map(clipOf), [sections])
   const [wipe, setWipe] = useState<[Plane, Plane] | null>(null)
+  // What a step took away lies behind the skin that it left.
+  const { data: keptMap } = useKept(kept)
+  const hidden = !!keptMap && keptMap.inside.length + keptMap.lost.length > 0
   const colour = (name: string) => {
     const at = bodies.findIndex((x) => x.name === name)
     return colourOf(looks, bodies[at] ?? { name }, Math.max(0, at))
@@ -126,7 +130,11 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
             hash={b.hash}
             colour={colour(b.name)}
             shading={shading}
-            faint={!!looks[b.name]?.ghost || (comparison?.how === 'overlaid' && b.name === comparison.b)}
+            faint={
+              !!looks[b.name]?.ghost ||
+              (comparison?.how === 'overlaid' && b.name === comparison.b) ||
+              (kept?.name === b.name && hidden)
+            }
             ghost={b.isGhost && !bodies.some((x) => x.name === b.name)}
             ownColours={!!looks[b.name]?.pieces}
             clip={clipFor(b.name, clips, comparison, wipe)}

@@ -22,6 +22,8 @@ export interface FactLine {
   readonly as: FactForm
   /** Left out when this other fact is there, which says more. */
   readonly unless?: string
+  /** Left out when it is zero, which says nothing. */
+  readonly some?: boolean
 }
 
 const known = {
@@ -96,6 +98,9 @@ export const shown = (...facts: (KnownFact | FactLine)[]): FactLine[] =>
     return { key: f, label, as, ...(unless ? { unless } : {}) }
   })
 
+/** The same, each left out when it is zero. */
+export const shownIfAny = (...facts: KnownFact[]): FactLine[] => shown(...facts).map((l) => ({ ...l, some: true }))
+
 function write(v: unknown, as: FactForm, facts: Facts): string | null {
   if (v === undefined || v === null) return null
   if (as === 'size') return Array.isArray(v) ? sizeText(v as number[]) : null
@@ -133,6 +138,7 @@ export function factRows(lines: readonly FactLine[], facts: Facts, most = 8): [s
   return lines
     .flatMap((l): [string, string][] => {
       if (l.unless && at(l.unless) !== undefined) return []
+      if (l.some && !at(l.key)) return []
       const text = write(at(l.key), l.as, facts)
       return text === null ? [] : [[l.label, text]]
     })

@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { meshBody } from '@/core/bodies/body'
 import { bodyRef, choice, lengthMm, percent } from '@/core/step/fields'
-import { shown } from '@/core/step/facts'
+import { shown, shownIfAny } from '@/core/step/facts'
 import { defineStep, type Facts } from '@/core/step/step'
 import { many, num } from '@/core/base/say'
 import { faultCount, faultWords, holeCount } from '@/core/mesh/check-up'
@@ -52,16 +52,13 @@ export const mendAll = defineStep({
   past: 'Mended',
   group: 'First',
   slow: true,
-  facts: shown(
-    { key: 'seen', label: 'Seen', as: 'count' },
-    'specks',
-    'holesClosed',
-    'longestRimMm',
-    'kept',
-    'fresh',
-    'inside',
-    'keptWithinMm',
-  ),
+  facts: [
+    ...shown({ key: 'seen', label: 'Seen', as: 'count' }),
+    ...shownIfAny('specks', 'holesClosed', 'longestRimMm'),
+    ...shown('kept', 'fresh'),
+    ...shownIfAny('inside'),
+    ...shown('keptWithinMm'),
+  ],
   takesBadNumbers: true,
   summary:
     'Sees what the mesh is made of and mends every piece as that. What is sound stays where it is; open sheets stay open at their border.',
