@@ -2,7 +2,8 @@
 import { makeBlock, makeCylinder } from '@/core/kernels/exact/primitives'
 import { withKernel } from '@/core/kernels/exact/scope'
 import { finish } from '@/core/kernels/exact/build'
-import { meshBody, type Body } from '@/core/bodies/body'
+import { meshBody, type Body, type OutlineBody } from '@/core/bodies/body'
+import { drawingPlane } from '@/core/outline/drawing'
 import { concatMeshes } from '@/core/mesh/tri-mesh'
 import { fieldsOf, type FieldEntry } from '@/core/step/fields'
 import type { AnyStep } from '@/core/step/step'
@@ -94,5 +95,21 @@ export const fixtures: Record<string, () => Promise<{ one: Body; two: Body }>> =
         return finish(oc, new oc.BRepBuilderAPI_MakeFace(at, 0, 20, 0, 20).Shape(), { what: 'Making', sheet: true })
       })
     return { one: await plane(0), two: await plane(10) }
+  },
+  outline: async () => {
+    const { trace } = await import('@/core/trace/trace')
+    const { chords, rounded } = await import('./profiles')
+    const at = (z: number, r: number): Body => {
+      const places = chords(rounded(20, 20, r))
+      const { drawing } = trace([{ places, closed: true }], { line: 0.05, arc: 0.05 })
+      const outline: OutlineBody = {
+        kind: 'outline',
+        plane: drawingPlane([0, 0, z], [0, 0, 1]),
+        drawing,
+        reference: [{ places: Float64Array.from(places.flat()), closed: true }],
+      }
+      return outline
+    }
+    return { one: at(10, 4), two: at(0, 2) }
   },
 }

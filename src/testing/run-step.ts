@@ -15,7 +15,7 @@ export async function runStep(
   const parsed = definition.settings.strict().parse(settings)
   const bodies = new Map<string, Body>(Object.entries(meshes).map(([n, m]) => [n, 'kind' in m ? m : meshBody(m)]))
   return definition.run({
-    ...benchOf(definition, (name) => {
+    ...benchOf(definition, parsed, (name) => {
       const b = bodies.get(name)
       if (!b) throw new Error(`no body "${name}"`)
       return b

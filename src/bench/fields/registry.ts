@@ -4,6 +4,7 @@ import type { Hand } from '@/bench/hands/hand'
 import { bodiesField } from './bodies'
 import { bodyField } from './body'
 import { choiceField } from './choice'
+import { choicesField } from './choices'
 import type { FieldKit } from './field'
 import { numberField } from './number'
 import { partField } from './part'
@@ -19,6 +20,7 @@ const kits: Record<FieldInfo['field'], FieldKit> = {
   body: bodyField,
   bodies: bodiesField,
   choice: choiceField,
+  choices: choicesField,
   toggle: toggleField,
   length: numberField,
   angle: numberField,

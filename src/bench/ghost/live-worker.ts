@@ -45,7 +45,7 @@ const api = {
         loaded.set(name, await hold(bench[name]))
       }
       const out = await definition.run({
-        ...benchOf(definition, (name) => {
+        ...benchOf(definition, settings, (name) => {
           const b = loaded.get(name)
           if (!b) throw new StepError('no-body', `There is no body named "${name}" here.`)
           return b

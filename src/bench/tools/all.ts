@@ -10,6 +10,8 @@ import { intersectionTool } from './build/intersection'
 import { offsetTool } from './build/offset'
 import { thickenTool } from './build/thicken'
 import { unionTool } from './build/union'
+import { sectionLineTool } from './convert/section-line'
+import { traceTool } from './convert/trace'
 import { allTool } from './mend/all'
 import { bridgeGapTool } from './mend/bridge-gap'
 import { checkUpTool } from './mend/check-up'
@@ -62,6 +64,8 @@ export const tools = [
   offsetTool,
   thickenTool,
   unionTool,
+  sectionLineTool,
+  traceTool,
   allTool,
   bridgeGapTool,
   checkUpTool,

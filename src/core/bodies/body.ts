@@ -1,6 +1,7 @@
 /** What lies on the bench. Each kind of body has its type here and its behaviour in one definition below `core/kinds`. Lengths in mm. */
 import type { TriMesh } from '@/core/mesh/tri-mesh'
 import type { Vec3 } from '@/core/math/vec'
+import type { Drawing, DrawingPlane } from '@/core/outline/drawing'
 
 /** Anything on the bench; what it can do is asked of its kind (`core/kinds/registry`). */
 export interface Body {
@@ -99,3 +100,19 @@ export interface ExactBody extends Body {
   /** Its colour in the file it came from, as sRGB "#rrggbb". */
   readonly colour?: string
 }
+
+/** A row of places in an outline's plane that a section or an import left to trace: u v, u v, ..., mm. */
+export interface ReferenceRow {
+  readonly places: Float64Array
+  readonly closed: boolean
+}
+
+/** A drawing in a plane, with the reference curves it was or can be traced from. */
+export interface OutlineBody extends Body {
+  readonly kind: 'outline'
+  readonly plane: DrawingPlane
+  readonly drawing: Drawing
+  readonly reference: readonly ReferenceRow[]
+}
+
+export const isOutline = (body: Body): body is OutlineBody => body.kind === 'outline'

@@ -8,11 +8,12 @@ import { boundsSize, emptyMesh, type Bounds, type TriMesh } from '@/core/mesh/tr
 import { sheetKind, solidKind } from './exact'
 import { capabilities, type BodyFacts, type Capability, type KindDefinition } from './kind'
 import { meshKind } from './mesh'
+import { outlineKind } from './outline'
 
 /** A kind whose body type is known only at run time: it is only ever given bodies of its own kind. */
 export type AnyKind = KindDefinition<Body>
 
-const builtIn = [meshKind, solidKind, sheetKind] as unknown as AnyKind[]
+const builtIn = [meshKind, solidKind, sheetKind, outlineKind] as unknown as AnyKind[]
 const byName = new Map(builtIn.map((k) => [k.kind, k]))
 
 export const allKinds = (): readonly AnyKind[] => [...byName.values()]

@@ -234,7 +234,7 @@ async function runStep(
     }
     loaded.set(name, body)
   }
-  const bench = benchOf(definition, (name) => {
+  const bench = benchOf(definition, settings as Record<string, unknown>, (name) => {
     const b = loaded.get(name)
     if (!b) throw new StepError('no-body', `There is no body named "${name}" here.`)
     return b

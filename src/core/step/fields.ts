@@ -20,6 +20,7 @@ export interface FieldInfo {
     | 'percent'
     | 'count'
     | 'choice'
+    | 'choices'
     | 'toggle'
     | 'point'
     | 'direction'
@@ -137,6 +138,17 @@ export const choice = <const T extends readonly [string, ...string[]]>(
   labels: Record<T[number], string>,
   extra: Extra = {},
 ) => z.enum(values).meta({ ...info('choice', label, { labels, ...extra }) })
+/** Any number of a few, at least one. */
+export const choices = <const T extends readonly [string, ...string[]]>(
+  label: string,
+  values: T,
+  labels: Record<T[number], string>,
+  extra: Extra = {},
+) =>
+  z
+    .array(z.enum(values))
+    .min(1, 'needs at least one')
+    .meta({ ...info('choices', label, { labels, ...extra }) })
 export const toggle = (label: string, extra: Extra = {}) => z.boolean().meta({ ...info('toggle', label, extra) })
 export const point = (label: string, extra: Extra = {}) =>
   triple.meta({ ...info('point', label, { unit: 'mm', ...extra }) })

@@ -7,6 +7,7 @@ import { isMesh, type Body, type ExactBody, type MeshBody } from '@/core/bodies/
 import type { Surface } from '@/core/kinds/kind'
 import { coordinatesOf, kindOf, requireCapability } from '@/core/kinds/registry'
 import type { FactLine } from './facts'
+import { fieldsOf, fits, type FieldInfo } from './fields'
 
 export type { Fact, Facts } from '@/core/base/facts'
 
@@ -148,9 +149,47 @@ function requireNumbers(name: string, body: Body): Body {
   return body
 }
 
-/** The bench as a step sees it, over any way of finding a body by name. */
-export function benchOf(definition: Pick<AnyStep, 'takesBadNumbers'>, find: (name: string) => Body): Bench {
-  const body = (name: string) => (definition.takesBadNumbers ? find(name) : requireNumbers(name, find(name)))
+/** What the settings ask of each body they name, by the fields that name it. */
+function askedOf(definition: Pick<AnyStep, 'settings'>, values: Readonly<Record<string, unknown>>) {
+  const asked = new Map<string, FieldInfo[]>()
+  for (const { key, info } of fieldsOf(definition.settings)) {
+    if (info.field !== 'body' && info.field !== 'bodies') continue
+    const v = values[key]
+    for (const name of Array.isArray(v) ? (v as string[]) : typeof v === 'string' ? [v] : [])
+      asked.set(name, [...(asked.get(name) ?? []), info])
+  }
+  return asked
+}
+
+/** Refuses a body that a field of the settings does not take. */
+function requireFit(name: string, body: Body, infos: readonly FieldInfo[]): void {
+  for (const info of infos) {
+    if (fits(info, body.kind)) continue
+    if (info.can) requireCapability(name, body, info.can)
+    const kinds = info.kinds ?? []
+    throw new StepError(
+      'wrong-kind',
+      `"${name}" is a ${kindOf(body).title}; this step works on a ${kinds.join(' or ')}.`,
+      {
+        where: { body: name },
+        tryThis: `Pick a ${kinds.join(' or ')}.`,
+      },
+    )
+  }
+}
+
+/** The bench as a step sees it, over any way of finding a body by name; bodies that its settings do not take are refused. */
+export function benchOf(
+  definition: Pick<AnyStep, 'takesBadNumbers' | 'settings'>,
+  values: Readonly<Record<string, unknown>>,
+  find: (name: string) => Body,
+): Bench {
+  const asked = askedOf(definition, values)
+  const body = (name: string) => {
+    const b = find(name)
+    requireFit(name, b, asked.get(name) ?? [])
+    return definition.takesBadNumbers ? b : requireNumbers(name, b)
+  }
   return {
     body,
     mesh(name) {

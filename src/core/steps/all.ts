@@ -10,6 +10,8 @@ import { intersection } from './build/intersection'
 import { offset } from './build/offset'
 import { thicken } from './build/thicken'
 import { union } from './build/union'
+import { sectionLine } from './convert/section-line'
+import { trace } from './convert/trace'
 import { mendAll } from './mend/all'
 import { bridgeGap } from './mend/bridge-gap'
 import { checkUp } from './mend/check-up'
@@ -62,6 +64,8 @@ export const steps = [
   offset,
   thicken,
   union,
+  sectionLine,
+  trace,
   mendAll,
   bridgeGap,
   checkUp,

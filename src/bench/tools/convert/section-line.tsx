@@ -1,0 +1,4 @@
+import { Slice } from 'lucide-react'
+import { defineTool } from '../tool'
+
+export const sectionLineTool = defineTool({ kind: 'convert/section-line', icon: Slice })

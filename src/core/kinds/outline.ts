@@ -1,0 +1,171 @@
+/** The kind `outline`: a drawing in a plane and the reference curves it can be traced from. */
+import { z } from 'zod'
+import { StepError } from '@/core/base/step-error'
+import { plural } from '@/core/base/say'
+import type { OutlineBody, ReferenceRow } from '@/core/bodies/body'
+import { badBody } from '@/core/bodies/container'
+import { applyPoint, type Affine } from '@/core/math/affine'
+import { cross, dot, length, normalize, scale, sub, type Vec3 } from '@/core/math/vec'
+import { areasOf } from '@/core/outline/areas'
+import { drawingSchema, toSpace, type Drawing, type Place } from '@/core/outline/drawing'
+import { chainsOf, lengthOf, sampleCurve } from '@/core/outline/sample'
+import type { Bounds } from '@/core/mesh/tri-mesh'
+import { defineKind, type FactRow } from './kind'
+import { placeOf } from './place'
+
+const triple = z.tuple([z.number(), z.number(), z.number()])
+const headSchema = z.object({
+  plane: z.object({ at: triple, normal: triple, x: triple }),
+  drawing: drawingSchema,
+  closed: z.array(z.boolean()),
+})
+
+/** The places of a reference row, one by one. */
+export const placesOf = ({ places }: ReferenceRow): Place[] =>
+  Array.from({ length: places.length / 2 }, (_, i): Place => [places[2 * i], places[2 * i + 1]])
+
+/** Chord tolerance by the size of a drawing, mm: fine enough to look round at any zoom that shows it whole. */
+function fineness(b: OutlineBody): number {
+  let most = 0
+  for (const p of b.drawing.points) most = Math.max(most, Math.abs(p[0]), Math.abs(p[1]))
+  for (const c of b.drawing.curves) if (c.kind === 'circle') most = Math.max(most, c.radius)
+  for (const r of b.reference) for (const v of r.places) most = Math.max(most, Math.abs(v))
+  return Math.max(1e-4, most / 5000)
+}
+
+/** Every row of an outline that shows: its curves first, then its reference curves. */
+function rowsOf(b: OutlineBody): { row: Place[]; part: number }[] {
+  const chord = fineness(b)
+  return [
+    ...b.drawing.curves.map((c, i) => ({ row: sampleCurve(b.drawing, c, chord), part: i })),
+    ...b.reference.map((r, i) => {
+      const row = placesOf(r)
+      return { row: r.closed && row.length ? [...row, row[0]] : row, part: b.drawing.curves.length + i }
+    }),
+  ]
+}
+
+function bounds(b: OutlineBody): Bounds {
+  const min = [Infinity, Infinity, Infinity],
+    max = [-Infinity, -Infinity, -Infinity]
+  for (const { row } of rowsOf(b))
+    for (const p of row)
+      toSpace(b.plane, p).forEach((v, k) => {
+        min[k] = Math.min(min[k], v)
+        max[k] = Math.max(max[k], v)
+      })
+  if (min[0] > max[0]) return { min: b.plane.at, max: b.plane.at }
+  return { min: [min[0], min[1], min[2]], max: [max[0], max[1], max[2]] }
+}
+
+/** What the curves of an outline enclose, or its reference curves while nothing is drawn. Areas in mm², length in mm. */
+export function outlineFigures(b: OutlineBody): { areas: number[]; loops: number; open: number; length: number } {
+  const chord = fineness(b)
+  const chains = b.drawing.curves.length
+    ? chainsOf(b.drawing, chord)
+    : b.reference.map((r) => ({ places: placesOf(r), closed: r.closed }))
+  const closed = chains.filter((c) => c.closed && c.places.length > 2)
+  return {
+    areas: areasOf(closed.map((c) => c.places)),
+    loops: closed.length,
+    open: chains.length - closed.length,
+    length: chains.reduce((s, c) => s + lengthOf(c.closed ? [...c.places, c.places[0]] : c.places), 0),
+  }
+}
+
+/** A drawing whose lengths are all multiplied. */
+const scaled = (d: Drawing, s: number): Drawing => ({
+  points: d.points.map(([u, v]): Place => [s * u, s * v]),
+  curves: d.curves.map((c) =>
+    c.kind === 'circle'
+      ? { ...c, radius: s * c.radius }
+      : c.kind === 'ellipse'
+        ? { ...c, long: s * c.long, short: s * c.short }
+        : c,
+  ),
+})
+
+function move(b: OutlineBody, map: Affine): OutlineBody {
+  const at = applyPoint(map, b.plane.at)
+  const way = (v: Vec3): Vec3 =>
+    sub(applyPoint(map, [b.plane.at[0] + v[0], b.plane.at[1] + v[1], b.plane.at[2] + v[2]]), at)
+  const x = way(b.plane.x),
+    y = way(cross(b.plane.normal, b.plane.x))
+  const s = length(x)
+  if (!(s > 0) || Math.abs(length(y) - s) > 1e-6 * s || Math.abs(dot(x, y)) > 1e-6 * s * s)
+    throw new StepError('uneven', 'An outline cannot be stretched unevenly: its circles would be circles no more.', {
+      tryThis: 'Scale it by the same factor along all three axes.',
+    })
+  return {
+    ...b,
+    plane: { at, normal: normalize(cross(x, y)), x: scale(x, 1 / s) },
+    drawing: Math.abs(s - 1) < 1e-12 ? b.drawing : scaled(b.drawing, s),
+    reference:
+      Math.abs(s - 1) < 1e-12 ? b.reference : b.reference.map((r) => ({ ...r, places: r.places.map((v) => v * s) })),
+  }
+}
+
+export const outlineKind = defineKind<OutlineBody>({
+  kind: 'outline',
+  title: 'outline',
+  version: 1,
+  pack: (b) => ({
+    head: { plane: b.plane, drawing: b.drawing, closed: b.reference.map((r) => r.closed) },
+    arrays: b.reference.map((r, i) => ({ name: `row ${i}`, data: r.places })),
+  }),
+  unpack(from) {
+    const head = headSchema.safeParse(from.head)
+    if (!head.success) throw badBody('the head is damaged')
+    const { plane, drawing, closed } = head.data
+    for (const c of drawing.curves)
+      for (const i of 'centre' in c ? [c.centre] : [])
+        if (i >= drawing.points.length) throw badBody('a curve has no point')
+    return {
+      kind: 'outline',
+      plane,
+      drawing,
+      reference: closed.map((c, i) => ({ places: from.f64(`row ${i}`), closed: c })),
+    }
+  },
+  bounds,
+  move: (b, map) => Promise.resolve(move(b, map)),
+  facts(b) {
+    const { min, max } = bounds(b)
+    const f = outlineFigures(b)
+    const area = f.areas.reduce((s, a) => s + a, 0)
+    const figures = {
+      curves: b.drawing.curves.length,
+      references: b.reference.length,
+      loops: f.loops,
+      openRuns: f.open,
+      areas: f.areas.length,
+      area,
+      length: f.length,
+    }
+    const rows: FactRow[] = []
+    if (figures.curves) rows.push({ key: 'curves', label: 'Curves', value: figures.curves, as: 'count' })
+    if (figures.references)
+      rows.push({ key: 'references', label: 'Reference curves', value: figures.references, as: 'count' })
+    rows.push({ key: 'loops', label: 'Closed loops', value: figures.loops, as: 'count' })
+    if (f.open) rows.push({ key: 'openRuns', label: 'Open runs', value: f.open, as: 'count' })
+    rows.push({ key: 'length', label: 'Length', value: figures.length, as: 'length' })
+    if (f.areas.length) rows.push({ key: 'area', label: 'Enclosed area', value: area, as: 'area' })
+    return {
+      ...placeOf({ min, size: [0, 1, 2].map((k) => max[k] - min[k]) }),
+      sound: f.open === 0 && f.loops > 0,
+      badge: f.open ? plural(f.open, 'open run') : figures.curves ? 'drawn' : 'to trace',
+      rows,
+      figures,
+    }
+  },
+  draw(b) {
+    const points: number[] = [],
+      part: number[] = []
+    for (const { row, part: p } of rowsOf(b))
+      for (let i = 1; i < row.length; i++) {
+        points.push(...toSpace(b.plane, row[i - 1]), ...toSpace(b.plane, row[i]))
+        part.push(p)
+      }
+    return { lines: { points: Float32Array.from(points), part: Uint32Array.from(part) } }
+  },
+})

@@ -1,0 +1,30 @@
+/** Faces of a mesh that lie in a cutting plane: there a section is not told by the plane alone. */
+import { dot, sub, type Vec3 } from '@/core/math/vec'
+import { diagonal, meshBounds, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+
+/**
+ * Area in mm² of the triangles whose three corners lie in the plane normal · p = offset, to a ten-millionth of the diagonal.
+ * @param normal unit vector
+ */
+export function facesInPlane(mesh: TriMesh, normal: Vec3, offset: number): number {
+  const tiny = 1e-7 * diagonal(meshBounds(mesh))
+  const { positions: p, triangles: k } = mesh
+  const [nx, ny, nz] = normal
+  const on = new Uint8Array(p.length / 3)
+  let any = 0
+  for (let v = 0; v < on.length; v++)
+    if (Math.abs(nx * p[3 * v] + ny * p[3 * v + 1] + nz * p[3 * v + 2] - offset) <= tiny) {
+      on[v] = 1
+      any++
+    }
+  if (any < 3) return 0
+  let area = 0
+  for (let t = 0; t < k.length; t += 3) {
+    if (!on[k[t]] || !on[k[t + 1]] || !on[k[t + 2]]) continue
+    const a = vertex(mesh, k[t]),
+      u = sub(vertex(mesh, k[t + 1]), a),
+      w = sub(vertex(mesh, k[t + 2]), a)
+    area += Math.abs(dot([u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]], normal)) / 2
+  }
+  return area
+}

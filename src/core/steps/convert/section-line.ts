@@ -1,0 +1,112 @@
+import { z } from 'zod'
+import type { Body, OutlineBody, ReferenceRow } from '@/core/bodies/body'
+import { bodyRefs, count, direction, lengthMm, newBody, point } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
+import { defineStep, namer } from '@/core/step/step'
+import { mm, num, plural } from '@/core/base/say'
+import { StepError } from '@/core/base/step-error'
+import { checkStop } from '@/core/base/work'
+import { addScaled, dot, normalize } from '@/core/math/vec'
+import { outlineFigures } from '@/core/kinds/outline'
+import { drawingPlane, emptyDrawing, toPlane } from '@/core/outline/drawing'
+import { Slicer } from '@/core/section/slice'
+import { facesInPlane } from '@/core/section/in-plane'
+
+export const sectionLine = defineStep({
+  kind: 'convert/section-line',
+  version: 1,
+  title: 'Section line',
+  order: 10,
+  past: 'Cut section lines of',
+  group: 'Outline',
+  namesItself: true,
+  facts: shown(
+    { key: 'loops', label: 'Closed loops', as: 'count' },
+    { key: 'openRuns', label: 'Open runs', as: 'count', some: true },
+    { key: 'length', label: 'Length', as: 'length' },
+    { key: 'area', label: 'Enclosed area', as: 'area' },
+  ),
+  summary: 'Cuts bodies by a plane or a row of planes; the lines become reference curves to trace.',
+  subject: (s) => (Array.isArray(s.bodies) ? s.bodies.join(', ') : ''),
+  settings: z.object({
+    bodies: bodyRefs({ can: 'surface' }, 'Bodies', { changes: false }),
+    at: point('Plane through', { pick: 'face' }).default([0, 0, 0]),
+    normal: direction('Square to').default([0, 0, 1]),
+    count: count('Planes', { min: 1, max: 500 }).default(1),
+    gap: lengthMm('Apart by', { min: 1e-3, help: 'where there are several planes' }).default(5),
+    name: newBody('Name', { base: 'section' }).default('section'),
+    chord: lengthMm('Chord tolerance', {
+      min: 1e-4,
+      max: 10,
+      help: 'For exact bodies; left empty: a hundredth of a millimetre',
+      more: true,
+    }).optional(),
+  }),
+  async run({ settings: s, surface, names, work }) {
+    const normal = normalize(s.normal)
+    const skins = []
+    for (const name of s.bodies) skins.push((await surface(name, s.chord ?? 0.01)).mesh)
+    const slicers = skins.map((m) => new Slicer(m))
+    const free = namer(names)
+    const bodies: Record<string, Body> = {}
+    const warnings: string[] = []
+    let loops = 0,
+      open = 0,
+      length = 0,
+      area = 0,
+      missed = 0
+    for (let i = 0; i < s.count; i++) {
+      checkStop(work)
+      work.progress(i / s.count, 'cutting')
+      const at = addScaled(s.at, normal, i * s.gap)
+      const plane = drawingPlane(at, normal)
+      const offset = dot(at, normal)
+      const reference: ReferenceRow[] = slicers.flatMap((slicer) =>
+        slicer.slice(normal, offset, false).loops.map(({ points, closed }) => {
+          const places = new Float64Array((points.length / 3) * 2)
+          for (let k = 0; 3 * k < points.length; k++)
+            places.set(toPlane(plane, [points[3 * k], points[3 * k + 1], points[3 * k + 2]]), 2 * k)
+          return { places, closed }
+        }),
+      )
+      skins.forEach((mesh, k) => {
+        const flat = facesInPlane(mesh, normal, offset)
+        if (flat > 0)
+          warnings.push(
+            `The plane ${s.count > 1 ? `number ${i + 1} ` : ''}lies in a face of "${s.bodies[k]}" (${num(flat, 1)} mm²): the line is the one of its upper side. Move the plane half a millimetre into the body for a clear section.`,
+          )
+      })
+      if (!reference.length) {
+        missed++
+        continue
+      }
+      const body: OutlineBody = { kind: 'outline', plane, drawing: emptyDrawing, reference }
+      const f = outlineFigures(body)
+      loops += f.loops
+      open += f.open
+      length += f.length
+      area += f.areas.reduce((sum, a) => sum + a, 0)
+      bodies[free(s.count > 1 ? `${s.name} ${i + 1}` : s.name)] = body
+    }
+    if (missed === s.count)
+      throw new StepError(
+        'no-cut',
+        `The ${s.count > 1 ? 'planes miss' : 'plane misses'} ${s.bodies.map((b) => `"${b}"`).join(' and ')}.`,
+        {
+          where: { point: s.at },
+          tryThis: 'Pick a place on the body, or turn the plane.',
+        },
+      )
+    if (missed) warnings.push(`${plural(missed, 'plane')} met nothing and left no section.`)
+    if (open)
+      warnings.push(
+        `${plural(open, 'run')} of the section ${open === 1 ? 'is' : 'are'} open, because the body is open there.`,
+      )
+    return {
+      bodies,
+      facts: { loops, openRuns: open, length, area, planes: s.count - missed },
+      warnings,
+      said: `${plural(loops, 'loop')}${open ? `, ${plural(open, 'open run')}` : ''} · ${mm(length, 1)} · ${num(area, 1)} mm²`,
+    }
+  },
+})

@@ -1,0 +1,134 @@
+import { z } from 'zod'
+import type { OutlineBody } from '@/core/bodies/body'
+import { bodyRef, choices, lengthMm, newBody } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
+import { defineStep, freeName, type Facts } from '@/core/step/step'
+import { num, plural } from '@/core/base/say'
+import { StepError } from '@/core/base/step-error'
+import { isOutline } from '@/core/bodies/body'
+import { kindOf } from '@/core/kinds/registry'
+import { outlineFigures, placesOf } from '@/core/kinds/outline'
+import { toSpace, type Curve, type CurveKind } from '@/core/outline/drawing'
+import { chainsOf, sweepOf } from '@/core/outline/sample'
+import { trace as run, type Row } from '@/core/trace/trace'
+
+const kinds = ['line', 'arc', 'circle', 'ellipse', 'spline'] as const
+const labels = { line: 'lines', arc: 'arcs', circle: 'circles', ellipse: 'ellipses', spline: 'splines' } as const
+const own = (kind: CurveKind) =>
+  lengthMm(`Tolerance of ${labels[kind]}`, { min: 1e-5, help: 'left empty: the tolerance', more: true }).optional()
+
+const tidy = (v: readonly number[]) => v.map((x) => Number(x.toFixed(6)))
+
+/** One traced curve as scripts read it: circles and arcs with their centre in space. */
+function told(body: OutlineBody, c: Curve): Facts {
+  const { points } = body.drawing
+  const place = (i: number) => tidy(toSpace(body.plane, points[i]))
+  switch (c.kind) {
+    case 'line':
+      return { kind: c.kind, from: place(c.from), to: place(c.to) }
+    case 'arc': {
+      const [p, m] = [points[c.from], points[c.centre]]
+      return {
+        kind: c.kind,
+        centre: place(c.centre),
+        radius: Math.hypot(p[0] - m[0], p[1] - m[1]),
+        from: place(c.from),
+        to: place(c.to),
+        angle: Math.abs(sweepOf(body.drawing, c)),
+      }
+    }
+    case 'circle':
+      return { kind: c.kind, centre: place(c.centre), radius: c.radius }
+    case 'ellipse':
+      return { kind: c.kind, centre: place(c.centre), long: c.long, short: c.short, turn: c.turn }
+    case 'spline':
+      return { kind: c.kind, control: c.control?.length ?? 0, closed: !!c.closed }
+  }
+}
+
+export const trace = defineStep({
+  kind: 'convert/trace',
+  version: 1,
+  title: 'Trace',
+  order: 20,
+  past: 'Traced',
+  group: 'Outline',
+  namesItself: true,
+  facts: shown(
+    { key: 'lines', label: 'Lines', as: 'count', some: true },
+    { key: 'arcs', label: 'Arcs', as: 'count', some: true },
+    { key: 'circles', label: 'Circles', as: 'count', some: true },
+    { key: 'ellipses', label: 'Ellipses', as: 'count', some: true },
+    { key: 'splines', label: 'Splines', as: 'count', some: true },
+    { key: 'deviation.max', label: 'Off by at most', as: 'length' },
+    { key: 'deviation.rms', label: 'Rms', as: 'length' },
+  ),
+  summary: 'Draws lines, arcs, circles, ellipses and splines along reference curves, within a tolerance.',
+  subject: (s) => (typeof s.outline === 'string' ? s.outline : ''),
+  settings: z.object({
+    outline: bodyRef('outline', 'Outline', { changes: false }),
+    tolerance: lengthMm('Tolerance', { min: 1e-5 }).default(0.05),
+    kinds: choices('Draw', kinds, labels).default([...kinds]),
+    lineTolerance: own('line'),
+    arcTolerance: own('arc'),
+    circleTolerance: own('circle'),
+    ellipseTolerance: own('ellipse'),
+    splineTolerance: own('spline'),
+    name: newBody('Name', { base: 'outline' }).default('outline'),
+  }),
+  run({ settings: s, body, names, work }) {
+    const from = body(s.outline)
+    if (!isOutline(from))
+      throw new StepError('wrong-kind', `"${s.outline}" is a ${kindOf(from).title}; there is nothing in it to trace.`, {
+        where: { body: s.outline },
+        tryThis: 'Make a section line of it first.',
+      })
+    const rows: Row[] = from.reference.length
+      ? from.reference.map((r) => ({ places: placesOf(r), closed: r.closed }))
+      : chainsOf(from.drawing, s.tolerance / 10).map(({ places, closed }) => ({ places, closed }))
+    if (!rows.length)
+      throw new StepError('empty', `"${s.outline}" holds no curve to trace.`, { where: { body: s.outline } })
+    const own = {
+      line: s.lineTolerance,
+      arc: s.arcTolerance,
+      circle: s.circleTolerance,
+      ellipse: s.ellipseTolerance,
+      spline: s.splineTolerance,
+    }
+    const t = run(rows, Object.fromEntries(s.kinds.map((k) => [k, own[k] ?? s.tolerance])), work)
+    if (t.left.length === rows.length)
+      throw new StepError(
+        'not-held',
+        `Of ${s.kinds.map((k) => labels[k]).join(' and ')} alone no curve of "${s.outline}" can be drawn within ${num(s.tolerance, 3)} mm.`,
+        { where: { body: s.outline }, tryThis: 'Switch lines or splines on, or allow a wider tolerance.' },
+      )
+    const name = freeName(names, s.name)
+    const out: OutlineBody = { ...from, drawing: t.drawing }
+    const count = (kind: CurveKind) => t.drawing.curves.filter((c) => c.kind === kind).length
+    const figures = outlineFigures(out)
+    const made = kinds.map((k) => ({ k, n: count(k) })).filter(({ n }) => n)
+    return Promise.resolve({
+      bodies: { [name]: out },
+      facts: {
+        lines: count('line'),
+        arcs: count('arc'),
+        circles: count('circle'),
+        ellipses: count('ellipse'),
+        splines: count('spline'),
+        closed: figures.open === 0,
+        areas: figures.areas.map((a) => Number(a.toFixed(6))),
+        deviation: { max: t.most, rms: t.rms },
+        curves: t.drawing.curves.map((c, i) => ({ ...told(out, c), off: t.curves[i].most })),
+      },
+      warnings: [
+        ...(t.left.length
+          ? [`${plural(t.left.length, 'curve')} could not be drawn with what is switched on; the reference stays.`]
+          : []),
+        ...(t.most > 1.02 * Math.max(...s.kinds.map((k) => own[k] ?? s.tolerance))
+          ? [`One curve is off by ${num(t.most, 3)} mm: its places are too few for the tolerance.`]
+          : []),
+      ],
+      said: `${made.map(({ k, n }) => plural(n, k)).join(', ')} · off by at most ${num(t.most, 3)} mm`,
+    })
+  },
+})
