@@ -207,8 +207,7 @@ test.describe('walls', () => {
     await bringIn(page, 'cube', box(40, 40, 40, 2))
     await tool(page, 'Build', 'Offset')
     await fill(page, 'By', '2')
-    await more(page)
-    await fill(page, 'Edge length', '0.8')
+    await card(page).getByRole('radio', { name: 'round' }).click()
     await apply(page)
     await settled(page)
     // V + S d + M d² + 4/3 pi d³ with M = pi/4 of the edges' length: Steiner 1840.

@@ -2,7 +2,7 @@
 import { makeBlock, makeCylinder } from '@/core/kernels/exact/primitives'
 import { withKernel } from '@/core/kernels/exact/scope'
 import { finish } from '@/core/kernels/exact/build'
-import { meshBody, type Body, type OutlineBody } from '@/core/bodies/body'
+import { meshBody, type Body, type DatumBody, type OutlineBody } from '@/core/bodies/body'
 import { drawingPlane } from '@/core/outline/drawing'
 import { concatMeshes } from '@/core/mesh/tri-mesh'
 import { fieldsOf, type FieldEntry } from '@/core/step/fields'
@@ -20,6 +20,7 @@ export function plausible(step: AnyStep, so: Record<string, unknown> = {}): Reco
     // On the wall of the bore, or across the middle.
     if (key === 'at' && info.field === 'point') out[key] = info.pick === 'bore' ? [16, 10, 10] : [10, 10, 9.7]
     if (fallback !== undefined && !['points', 'region', 'bodies'].includes(info.field)) continue
+    if (info.field === 'body' && optional && info.more) continue
     if (info.field === 'body') out[key] = out.body === undefined && out.from === undefined ? 'one' : 'two'
     else if (info.field === 'bodies') out[key] = out.from === 'one' ? ['two'] : ['one', 'two']
     else if (info.field === 'new-body' && !optional) out[key] = 'new'
@@ -111,5 +112,12 @@ export const fixtures: Record<string, () => Promise<{ one: Body; two: Body }>> =
       return outline
     }
     return { one: at(10, 4), two: at(0, 2) }
+  },
+  datum: () => {
+    const at = (z: number): Body => {
+      const plane: DatumBody = { kind: 'datum', datum: 'plane', at: [10, 10, z], direction: [0, 0, 1], drawn: 20 }
+      return plane
+    }
+    return Promise.resolve({ one: at(10), two: at(0) })
   },
 }

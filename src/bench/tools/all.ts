@@ -1,6 +1,7 @@
 /** Every tool with an icon, a card or a hand of its own. Written by scripts/registries.mjs from the files below this folder; not by hand. */
 import { fileTool } from './bring-in/file'
 import { practiceScanTool } from './bring-in/practice-scan'
+import { axisTool } from './build/axis'
 import { blockTool } from './build/block'
 import { cylinderTool } from './build/cylinder'
 import { differenceTool } from './build/difference'
@@ -8,6 +9,8 @@ import { editHoleTool } from './build/edit-hole'
 import { hollowTool } from './build/hollow'
 import { intersectionTool } from './build/intersection'
 import { offsetTool } from './build/offset'
+import { planeTool } from './build/plane'
+import { pointTool } from './build/point'
 import { thickenTool } from './build/thicken'
 import { unionTool } from './build/union'
 import { sectionLineTool } from './convert/section-line'
@@ -55,6 +58,7 @@ import { turnTool } from './set-down/turn'
 export const tools = [
   fileTool,
   practiceScanTool,
+  axisTool,
   blockTool,
   cylinderTool,
   differenceTool,
@@ -62,6 +66,8 @@ export const tools = [
   hollowTool,
   intersectionTool,
   offsetTool,
+  planeTool,
+  pointTool,
   thickenTool,
   unionTool,
   sectionLineTool,

@@ -116,3 +116,16 @@ export interface OutlineBody extends Body {
 }
 
 export const isOutline = (body: Body): body is OutlineBody => body.kind === 'outline'
+
+/** A plane, axis or point to refer to. Drawn lightly; it has no skin and no volume. */
+export interface DatumBody extends Body {
+  readonly kind: 'datum'
+  readonly datum: 'plane' | 'axis' | 'point'
+  readonly at: Vec3
+  /** Unit normal of a plane, unit direction of an axis; of a point z. */
+  readonly direction: Vec3
+  /** How large it is drawn: side of a plane, length of an axis, width of a point's cross, mm. */
+  readonly drawn: number
+}
+
+export const isDatum = (body: Body): body is DatumBody => body.kind === 'datum'

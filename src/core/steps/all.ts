@@ -1,6 +1,7 @@
 /** Every step. Written by scripts/registries.mjs from the files below this folder; not by hand. */
 import { bringInFile } from './bring-in/file'
 import { practiceScan } from './bring-in/practice-scan'
+import { axis } from './build/axis'
 import { block } from './build/block'
 import { cylinder } from './build/cylinder'
 import { difference } from './build/difference'
@@ -8,6 +9,8 @@ import { editHole } from './build/edit-hole'
 import { hollow } from './build/hollow'
 import { intersection } from './build/intersection'
 import { offset } from './build/offset'
+import { plane } from './build/plane'
+import { datumPoint } from './build/point'
 import { thicken } from './build/thicken'
 import { union } from './build/union'
 import { sectionLine } from './convert/section-line'
@@ -55,6 +58,7 @@ import { turn } from './set-down/turn'
 export const steps = [
   bringInFile,
   practiceScan,
+  axis,
   block,
   cylinder,
   difference,
@@ -62,6 +66,8 @@ export const steps = [
   hollow,
   intersection,
   offset,
+  plane,
+  datumPoint,
   thicken,
   union,
   sectionLine,

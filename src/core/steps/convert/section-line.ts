@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import type { Body, OutlineBody, ReferenceRow } from '@/core/bodies/body'
-import { bodyRefs, count, direction, lengthMm, newBody, point } from '@/core/step/fields'
+import { isDatum, type Body, type OutlineBody, type ReferenceRow } from '@/core/bodies/body'
+import { bodyRef, bodyRefs, count, direction, lengthMm, newBody, point } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep, namer } from '@/core/step/step'
 import { mm, num, plural } from '@/core/base/say'
@@ -11,6 +11,15 @@ import { outlineFigures } from '@/core/kinds/outline'
 import { drawingPlane, emptyDrawing, toPlane } from '@/core/outline/drawing'
 import { Slicer } from '@/core/section/slice'
 import { facesInPlane } from '@/core/section/in-plane'
+
+/** The plane of a datum. */
+function planeOf(name: string, datum: Body) {
+  if (isDatum(datum) && datum.datum === 'plane') return { at: datum.at, normal: datum.direction }
+  throw new StepError('wrong-kind', `"${name}" is no plane to cut by.`, {
+    where: { body: name },
+    tryThis: 'Pick a datum plane.',
+  })
+}
 
 export const sectionLine = defineStep({
   kind: 'convert/section-line',
@@ -30,6 +39,11 @@ export const sectionLine = defineStep({
   subject: (s) => (Array.isArray(s.bodies) ? s.bodies.join(', ') : ''),
   settings: z.object({
     bodies: bodyRefs({ can: 'surface' }, 'Bodies', { changes: false }),
+    plane: bodyRef('datum', 'Datum plane', {
+      changes: false,
+      help: 'left empty: the place and direction below',
+      more: true,
+    }).optional(),
     at: point('Plane through', { pick: 'face' }).default([0, 0, 0]),
     normal: direction('Square to').default([0, 0, 1]),
     count: count('Planes', { min: 1, max: 500 }).default(1),
@@ -42,8 +56,8 @@ export const sectionLine = defineStep({
       more: true,
     }).optional(),
   }),
-  async run({ settings: s, surface, names, work }) {
-    const normal = normalize(s.normal)
+  async run({ settings: s, body, surface, names, work }) {
+    const { at: from, normal } = s.plane ? planeOf(s.plane, body(s.plane)) : { at: s.at, normal: normalize(s.normal) }
     const skins = []
     for (const name of s.bodies) skins.push((await surface(name, s.chord ?? 0.01)).mesh)
     const slicers = skins.map((m) => new Slicer(m))
@@ -58,7 +72,7 @@ export const sectionLine = defineStep({
     for (let i = 0; i < s.count; i++) {
       checkStop(work)
       work.progress(i / s.count, 'cutting')
-      const at = addScaled(s.at, normal, i * s.gap)
+      const at = addScaled(from, normal, i * s.gap)
       const plane = drawingPlane(at, normal)
       const offset = dot(at, normal)
       const reference: ReferenceRow[] = slicers.flatMap((slicer) =>
@@ -80,20 +94,20 @@ export const sectionLine = defineStep({
         missed++
         continue
       }
-      const body: OutlineBody = { kind: 'outline', plane, drawing: emptyDrawing, reference }
-      const f = outlineFigures(body)
+      const outline: OutlineBody = { kind: 'outline', plane, drawing: emptyDrawing, reference }
+      const f = outlineFigures(outline)
       loops += f.loops
       open += f.open
       length += f.length
       area += f.areas.reduce((sum, a) => sum + a, 0)
-      bodies[free(s.count > 1 ? `${s.name} ${i + 1}` : s.name)] = body
+      bodies[free(s.count > 1 ? `${s.name} ${i + 1}` : s.name)] = outline
     }
     if (missed === s.count)
       throw new StepError(
         'no-cut',
         `The ${s.count > 1 ? 'planes miss' : 'plane misses'} ${s.bodies.map((b) => `"${b}"`).join(' and ')}.`,
         {
-          where: { point: s.at },
+          where: { point: from },
           tryThis: 'Pick a place on the body, or turn the plane.',
         },
       )

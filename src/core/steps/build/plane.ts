@@ -1,0 +1,144 @@
+import { z } from 'zod'
+import { angleDeg, bodyRef, choice, direction, lengthMm, newBody, point, regionRef, touch } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
+import { defineStep } from '@/core/step/step'
+import { mm, num } from '@/core/base/say'
+import { StepError } from '@/core/base/step-error'
+import { resolveRegion } from '@/core/find/region'
+import { planeOfTriangles } from '@/core/find/touch'
+import { shownSkin } from '@/core/kinds/registry'
+import { applyPoint, rotation } from '@/core/math/affine'
+import { addScaled, cross, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
+import { corners } from '@/core/mesh/tri-mesh'
+import { datumResult, drawnSize, touched } from './datums'
+
+const ways = ['direction', 'points', 'face', 'region', 'midway', 'turned'] as const
+
+export const plane = defineStep({
+  kind: 'build/plane',
+  version: 1,
+  title: 'Plane',
+  order: 110,
+  past: 'Plane',
+  group: 'Datum',
+  facts: shown(
+    { key: 'where', label: 'Through', as: 'size' },
+    { key: 'rms', label: 'Rms', as: 'length' },
+    { key: 'max', label: 'Furthest off', as: 'length' },
+  ),
+  summary:
+    'A datum plane: by a direction, through points, flat on a face, fitted to an area, midway between two, or turned about an axis.',
+  settings: z.object({
+    name: newBody('Name', { base: 'plane' }),
+    by: choice('By', ways, {
+      direction: 'place and direction',
+      points: 'three points',
+      face: 'a flat face',
+      region: 'an area, averaged',
+      midway: 'midway between two faces',
+      turned: 'turned about an axis',
+    }).default('direction'),
+    at: point('Through', { pick: 'face', when: { field: 'by', is: ['direction', 'points', 'turned'] } }).default([
+      0, 0, 0,
+    ]),
+    normal: direction('Square to', { when: { field: 'by', is: ['direction', 'turned'] } }).default([0, 0, 1]),
+    second: point('Second point', { pick: 'point', when: { field: 'by', is: ['points'] } }).default([10, 0, 0]),
+    third: point('Third point', { pick: 'point', when: { field: 'by', is: ['points'] } }).default([0, 10, 0]),
+    body: bodyRef('any', 'On body', {
+      changes: false,
+      when: { field: 'by', is: ['face', 'region', 'midway'] },
+    }).optional(),
+    face: touch('Face', { on: 'body', means: ['plane'], when: { field: 'by', is: ['face', 'midway'] } }).optional(),
+    region: regionRef('Area', { on: 'body', when: { field: 'by', is: ['region'] } }).optional(),
+    other: bodyRef('any', 'Other body', {
+      changes: false,
+      when: { field: 'by', is: ['midway'] },
+      help: 'left empty: the same body',
+    }).optional(),
+    otherFace: touch('Other face', {
+      on: 'other',
+      same: 'body',
+      means: ['plane'],
+      when: { field: 'by', is: ['midway'] },
+    }).optional(),
+    axis: direction('Axis to turn about', { when: { field: 'by', is: ['turned'] } }).default([1, 0, 0]),
+    angle: angleDeg('Turned by', { when: { field: 'by', is: ['turned'] } }).default(45),
+    offset: lengthMm('Moved along its direction by', { min: -1e5 }).default(0),
+    drawn: drawnSize(),
+  }),
+  run({ settings: s, names, body }) {
+    const need = <T>(value: T | undefined, what: string): T => {
+      if (value === undefined)
+        throw new StepError('no-pick', `No ${what} is picked for the plane.`, {
+          tryThis: `Click the ${what} on the bench.`,
+        })
+      return value
+    }
+    let at: Vec3 = s.at,
+      normal: Vec3 = normalize(s.normal)
+    let rms: number | undefined, max: number | undefined
+    if (s.by === 'points') {
+      normal = normalize(cross(sub(s.second, s.at), sub(s.third, s.at)))
+      const size = Math.max(length(sub(s.second, s.at)), length(sub(s.third, s.at)))
+      if (!(length(cross(sub(s.second, s.at), sub(s.third, s.at))) > 1e-9 * size * size))
+        throw new StepError('in-line', 'The three points lie on one line, so they tell no plane.', {
+          where: { point: s.third },
+          tryThis: 'Pick a third point beside the line of the other two.',
+        })
+    } else if (s.by === 'face') {
+      const on = need(s.body, 'body')
+      const t = touched(on, body(on), need(s.face, 'face'))
+      at = t.point
+      normal = t.direction!
+      rms = t.rms
+    } else if (s.by === 'region') {
+      const on = need(s.body, 'body')
+      const mesh = shownSkin(body(on))
+      const flags = resolveRegion(mesh, need(s.region, 'area'))
+      const list = Array.from(flags.keys()).filter((t) => flags[t])
+      if (!list.length)
+        throw new StepError('empty-region', `No triangle of "${on}" is picked.`, {
+          where: { body: on },
+          tryThis: 'Pick an area of it.',
+        })
+      const fit = planeOfTriangles(mesh, list)
+      at = fit.point
+      normal = fit.normal
+      rms = fit.rms
+      max = list.reduce((m, t) => Math.max(m, ...corners(mesh, t).map((p) => Math.abs(dot(sub(p, at), normal)))), 0)
+    } else if (s.by === 'midway') {
+      const on = need(s.body, 'body')
+      const a = touched(on, body(on), need(s.face, 'face')),
+        b = touched(s.other ?? on, body(s.other ?? on), need(s.otherFace, 'other face'))
+      const [m, n] = [a.direction!, b.direction!]
+      // Faces of a wall look away from each other, faces of a gap towards: either way between them.
+      const same: Vec3 = dot(m, n) < 0 ? [-n[0], -n[1], -n[2]] : n
+      const tilt = length(cross(m, same))
+      const mid = addScaled(a.point, sub(b.point, a.point), 0.5)
+      normal = normalize([m[0] + same[0], m[1] + same[1], m[2] + same[2]])
+      at = mid
+      if (tilt > 1e-6) {
+        // Not parallel: the bisector runs through the line where both meet.
+        const line = normalize(cross(m, same))
+        const d = [dot(m, a.point), dot(same, b.point)]
+        const c = dot(m, same)
+        const k = 1 - c * c
+        const onLine: Vec3 = addScaled(addScaled([0, 0, 0], m, (d[0] - c * d[1]) / k), same, (d[1] - c * d[0]) / k)
+        at = addScaled(onLine, line, dot(sub(mid, onLine), line))
+      }
+    } else if (s.by === 'turned') {
+      const axis = normalize(s.axis)
+      normal = normalize(applyPoint(rotation(axis, s.angle), normal))
+    }
+    at = addScaled(at, normal, s.offset)
+    return Promise.resolve(
+      datumResult(
+        names,
+        s.name,
+        { datum: 'plane', at, direction: normal, drawn: s.drawn },
+        { where: [...at], ...(rms === undefined ? {} : { rms }), ...(max === undefined ? {} : { max }) },
+        `square to ${normal.map((v) => num(v, 3)).join(', ')}${max === undefined ? '' : ` · off by at most ${mm(max, 3)}`}`,
+      ),
+    )
+  },
+})
