@@ -151,6 +151,8 @@ export function BodyView({
   })
   if (!geometry) return null
   const through = faint || shading === 'see-through'
+  // An outline or a datum has no skin to give its lines a ground.
+  const bare = shaded?.data.index.length === 0
   return (
     <group position={[shift, 0, 0]}>
       <mesh geometry={geometry} castShadow={!through && !ghost} receiveShadow={!through}>
@@ -182,9 +184,9 @@ export function BodyView({
       {lines && (
         <lineSegments geometry={lines}>
           <lineBasicMaterial
-            color={ghost ? '#8a2f63' : '#23272b'}
+            color={ghost ? '#8a2f63' : bare ? colour : '#23272b'}
             transparent
-            opacity={through ? 0.4 : 0.75}
+            opacity={through ? 0.4 : bare ? 1 : 0.75}
             clippingPlanes={clip}
           />
         </lineSegments>

@@ -45,6 +45,8 @@ export const pickSchema = z.discriminatedUnion('pick', [
     .strict(),
   /** All pieces with less than this share of the largest one's area. */
   z.object({ pick: z.literal('small-pieces'), ...how, below: z.number().min(0).max(1) }).strict(),
+  /** Every triangle. */
+  z.object({ pick: z.literal('all') }).strict(),
   z.object({ pick: z.literal('invert') }).strict(),
   z.object({ pick: z.literal('grow-ring') }).strict(),
   z.object({ pick: z.literal('shrink-ring') }).strict(),
@@ -204,6 +206,7 @@ function ring(mesh: TriMesh, flags: Uint8Array, shrink: boolean): Uint8Array {
 
 /** Applies one pick to the triangles picked so far. */
 export function applyPick(f: PickField, flags: Uint8Array, pick: Pick): Uint8Array {
+  if (pick.pick === 'all') return new Uint8Array(flags.length).fill(1)
   if (pick.pick === 'invert') return flags.map((v) => (v ? 0 : 1))
   if (pick.pick === 'grow-ring') return ring(f.mesh, flags, false)
   if (pick.pick === 'shrink-ring') return ring(f.mesh, flags, true)

@@ -128,7 +128,7 @@ export const outlineKind = defineKind<OutlineBody>({
     }
   },
   bounds,
-  move: (b, map) => Promise.resolve(move(b, map)),
+  move: (b, map) => new Promise((resolve) => resolve(move(b, map))),
   facts(b) {
     const { min, max } = bounds(b)
     const f = outlineFigures(b)

@@ -20,7 +20,7 @@ export interface RunChoice {
 }
 
 /** An edge of the row that spans more than this of an arc, degrees, is a side of its own and not a bit of the arc. */
-const mostSpan = 31
+export const mostSpan = 31
 /** Fewest edges of an arc. */
 const leastEdges = 3
 const lineCost = 1,

@@ -98,6 +98,10 @@ describe('known profiles come back', () => {
       ),
     ).toEqual(['spline'])
   })
+  it('a small rounded rectangle, whose places all lie near an ellipse, is none', () => {
+    const tiny = chords(rounded(2.4, 1.6, 0.24), { chord: 0.001, line: 5 })
+    expect(word(of(tiny))).toBe('alalalal')
+  })
   it('places half-way along facets do not draw a radius inward', () => {
     const n = 30
     const both = Array.from({ length: 2 * n }, (_, i): Place => {
@@ -112,7 +116,8 @@ describe('freely bending outlines', () => {
   it('several hundred bits between two corners become two splines, lean and within the tolerance', () => {
     const t = of(chords(scoop))
     expect(kindsOf(t)).toEqual(['spline', 'spline'])
-    for (const c of t.drawing.curves) if (c.kind === 'spline') expect(c.control!.length).toBeLessThanOrEqual(Math.ceil(61 / 5))
+    for (const c of t.drawing.curves)
+      if (c.kind === 'spline') expect(c.control!.length).toBeLessThanOrEqual(Math.ceil(61 / 5))
     expect(t.most).toBeLessThan(0.05)
   })
   it('a round without corners becomes one that runs on smoothly; without splines lines and arcs hold it', () => {

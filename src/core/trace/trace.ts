@@ -2,9 +2,9 @@
 import { checkStop, quiet, span, type Work } from '@/core/base/work'
 import type { Curve, CurveKind, Drawing, Place } from '@/core/outline/drawing'
 import { fitSpline, type Spline } from '@/core/outline/spline'
-import { fitEllipse, fromEllipse, geometricCircle, Sums } from './fits'
+import { fitEllipse, fromEllipse, geometricCircle, Sums, type FittedEllipse } from './fits'
 import { fitPieces, junction, makeTangent, type Piece } from './pieces'
-import { divide, onCircle, turnsOf, type Run } from './runs'
+import { divide, mostSpan, onCircle, turnsOf, type Run } from './runs'
 
 export interface Row {
   readonly places: readonly Place[]
@@ -143,8 +143,7 @@ function traceRow(s: Sketch, row: Row, number: number, choice: TraceChoice, work
     const e = fitEllipse(places)
     if (e && e.long < 50 * e.short) {
       const offs = places.map((p) => fromEllipse(e, p))
-      const smooth = turnsOf(places, true).every((t) => Math.abs(t) < cornerOver)
-      if (smooth && offs.every((v) => v <= choice.ellipse!)) {
+      if (roundIt(places, e) && offs.every((v) => v <= choice.ellipse!)) {
         s.points.push(e.centre)
         const { long, short, turn } = e
         const centre = s.points.length - 1
@@ -192,6 +191,19 @@ function traceParts(s: Sketch, row: Row, number: number, choice: TraceChoice, sh
     pieces = pieces ? withSplines(pieces, places, turns, closed, choice) : splinesAlone(turns, n, closed)
   if (!pieces) return false
   return draw(s, row, number, pieces, choice)
+}
+
+/** Whether a closed row runs round an ellipse without an edge that spans much of it: else it only passes through some places of one. */
+function roundIt(places: readonly Place[], e: FittedEllipse): boolean {
+  const [cos, sin] = [Math.cos(e.turn), Math.sin(e.turn)]
+  const angles = places.map(([x, y]) => {
+    const [dx, dy] = [x - e.centre[0], y - e.centre[1]]
+    return (Math.atan2((-sin * dx + cos * dy) / e.short, (cos * dx + sin * dy) / e.long) * 180) / Math.PI
+  })
+  return angles.every((a, i) => {
+    const step = angles[(i + 1) % angles.length] - a
+    return Math.abs(step - 360 * Math.round(step / 360)) <= mostSpan
+  })
 }
 
 /** Where the longest run ends: a joint that any division has. */

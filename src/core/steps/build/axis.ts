@@ -5,7 +5,7 @@ import { defineStep } from '@/core/step/step'
 import { mm, num } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { addScaled, cross, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
-import { datumResult, drawnSize, touched } from './datums'
+import { datumResult, drawnFor, drawnSize, touched } from './datums'
 
 export const axis = defineStep({
   kind: 'build/axis',
@@ -95,7 +95,7 @@ export const axis = defineStep({
       datumResult(
         names,
         s.name,
-        { datum: 'axis', at, direction: way, drawn: s.drawn },
+        { datum: 'axis', at, direction: way, drawn: s.drawn ?? drawnFor(s.body ? body(s.body) : null) },
         facts,
         `along ${way.map((v) => num(v, 3)).join(', ')}${facts.diameter ? ` · of a wall of Ø ${mm(facts.diameter, 3)}` : ''}`,
       ),

@@ -3,13 +3,20 @@ import type { Body, DatumBody } from '@/core/bodies/body'
 import { isDatum } from '@/core/bodies/body'
 import { StepError } from '@/core/base/step-error'
 import { resolveTouch, type Touch, type Touched } from '@/core/find/touch'
-import { shownSkin } from '@/core/kinds/registry'
+import { shownSkin, sizeOf } from '@/core/kinds/registry'
 import { lengthMm } from '@/core/step/fields'
 import { freeName, type Facts, type StepResult } from '@/core/step/step'
 import type { Vec3 } from '@/core/math/vec'
 
 /** How large it is drawn. */
-export const drawnSize = () => lengthMm('Drawn as large as', { min: 0.1, more: true }).default(40)
+export const drawnSize = () =>
+  lengthMm('Drawn as large as', { min: 0.01, more: true, help: 'left empty: to suit the body it lies on' }).optional()
+
+/** A size to draw a datum at that suits the body it was picked on, mm. */
+export const drawnFor = (body: Body | null): number => {
+  const most = body ? Math.max(...sizeOf(body)) : 0
+  return most > 0 ? 1.2 * most : 40
+}
 
 const tidy = (v: Vec3): number[] => v.map((x) => Number(x.toFixed(9)))
 

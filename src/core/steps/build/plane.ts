@@ -10,7 +10,7 @@ import { shownSkin } from '@/core/kinds/registry'
 import { applyPoint, rotation } from '@/core/math/affine'
 import { addScaled, cross, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { corners } from '@/core/mesh/tri-mesh'
-import { datumResult, drawnSize, touched } from './datums'
+import { datumResult, drawnFor, drawnSize, touched } from './datums'
 
 const ways = ['direction', 'points', 'face', 'region', 'midway', 'turned'] as const
 
@@ -22,7 +22,7 @@ export const plane = defineStep({
   past: 'Plane',
   group: 'Datum',
   facts: shown(
-    { key: 'where', label: 'Through', as: 'size' },
+    { key: 'where', label: 'Through', as: 'count' },
     { key: 'rms', label: 'Rms', as: 'length' },
     { key: 'max', label: 'Furthest off', as: 'length' },
   ),
@@ -135,8 +135,12 @@ export const plane = defineStep({
       datumResult(
         names,
         s.name,
-        { datum: 'plane', at, direction: normal, drawn: s.drawn },
-        { where: [...at], ...(rms === undefined ? {} : { rms }), ...(max === undefined ? {} : { max }) },
+        { datum: 'plane', at, direction: normal, drawn: s.drawn ?? drawnFor(s.body ? body(s.body) : null) },
+        {
+          where: at.map((v) => num(v, 3)).join(', '),
+          ...(rms === undefined ? {} : { rms }),
+          ...(max === undefined ? {} : { max }),
+        },
         `square to ${normal.map((v) => num(v, 3)).join(', ')}${max === undefined ? '' : ` · off by at most ${mm(max, 3)}`}`,
       ),
     )

@@ -4,7 +4,7 @@ import { defineStep } from '@/core/step/step'
 import { num } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { addScaled, dot, sub, type Vec3 } from '@/core/math/vec'
-import { datumResult, drawnSize, touched } from './datums'
+import { datumResult, drawnFor, drawnSize, touched } from './datums'
 
 export const datumPoint = defineStep({
   kind: 'build/point',
@@ -75,7 +75,7 @@ export const datumPoint = defineStep({
       datumResult(
         names,
         s.name,
-        { datum: 'point', at, direction: [0, 0, 1], drawn: s.drawn / 4 },
+        { datum: 'point', at, direction: [0, 0, 1], drawn: s.drawn ?? drawnFor(s.body ? body(s.body) : null) / 8 },
         {},
         `at ${at.map((v) => num(v, 3)).join(', ')}`,
       ),
