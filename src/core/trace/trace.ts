@@ -4,7 +4,7 @@ import type { Curve, CurveKind, Drawing, Place } from '@/core/outline/drawing'
 import { fitSpline, type Spline } from '@/core/outline/spline'
 import { fitEllipse, fromEllipse, geometricCircle, Sums, type FittedEllipse } from './fits'
 import { fitPieces, junction, makeTangent, type Piece } from './pieces'
-import { divide, mostSpan, onCircle, turnsOf, type Run } from './runs'
+import { divide, mostSpan, onCircle, turnsOf, type Run, type RunChoice } from './runs'
 
 export interface Row {
   readonly places: readonly Place[]
@@ -34,6 +34,8 @@ export interface Traced {
 
 /** A turn of more than this at one place, degrees, is a corner for a spline. */
 const cornerOver = 35
+/** How much narrower a tolerance is tried on data that may be exact. */
+const narrower = 32
 /** A piece whose places leave it by less than this share of the tolerance follows what was meant. */
 const strain = 0.06
 /** A piece of fewer edges than this says nothing of its own between strained ones; one of fewer than that only where it is exact. */
@@ -180,10 +182,23 @@ function traceParts(s: Sketch, row: Row, number: number, choice: TraceChoice, sh
     }
     // A closed row is opened at its sharpest corner; where it has none, where a first division found a joint.
     let start = closed ? turns.reduce((best, t, i) => (Math.abs(t) > Math.abs(turns[best]) ? i : best), 0) : 0
-    let runs = divide(places, closed, start, kinds, span(work, 0, 0.4))
-    if (closed && runs && runs.length > 1 && Math.abs(turns[start]) < cornerOver) {
+    const openAt = (kinds: RunChoice, part: Work) => {
+      const runs = divide(places, closed, start, kinds, span(part, 0, 0.5))
+      if (!closed || !runs || runs.length < 2 || Math.abs(turns[start]) >= cornerOver) return runs
       start = longestEnd(runs) % n
-      runs = divide(places, closed, start, kinds, span(work, 0.4, 0.8)) ?? runs
+      return divide(places, closed, start, kinds, span(part, 0.5, 1)) ?? runs
+    }
+    let runs = openAt(kinds, span(work, 0, 0.4))
+    // Exact data needs hardly more pieces under a far narrower tolerance, and says better there where they meet; bends and noise need many.
+    if (runs && share === 1) {
+      const narrow = {
+        line: kinds.line === null ? null : kinds.line / narrower,
+        arc: kinds.arc === null ? null : kinds.arc / narrower,
+      }
+      const wide = start
+      const exact = openAt(narrow, span(work, 0.4, 0.8))
+      if (exact && exact.length <= 2 * runs.length) runs = exact
+      else start = wide
     }
     if (runs) pieces = makeTangent(places, fitPieces(places, runs), closed, Math.max(kinds.line ?? 0, kinds.arc ?? 0))
   }
