@@ -9,6 +9,7 @@ import type { Vec3 } from '@/core/math/vec'
 import { BodyView } from '@/bench/draw/body-view'
 import { isLive } from '@/bench/draw/displays'
 import { FaultLabel, FaultLines } from '@/bench/draw/faults'
+import { mostLost } from '@/core/prove/loyalty'
 import { KeptView } from '@/bench/draw/kept-view'
 import { useKept } from '@/bench/looks/kept-map'
 import { LabelFollower } from '@/bench/draw/labels'
@@ -95,7 +96,7 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
   const [wipe, setWipe] = useState<[Plane, Plane] | null>(null)
   // What a step took away lies behind the skin that it left.
   const { data: keptMap } = useKept(kept)
-  const hidden = !!keptMap && keptMap.inside.length + keptMap.lost.length > 0
+  const hidden = !!keptMap && keptMap.shares.inside + keptMap.shares.lost > mostLost
   const colour = (name: string) => {
     const at = bodies.findIndex((x) => x.name === name)
     return colourOf(looks, bodies[at] ?? { name }, Math.max(0, at))
