@@ -1,4 +1,5 @@
 /** Every kind of body there is, and what is asked of any body. A new kind is one file and one line here. */
+import { one } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import type { Body } from '@/core/bodies/body'
 import { badBody, packBytes, unpackBytes } from '@/core/bodies/container'
@@ -91,7 +92,7 @@ export function requireCapability(name: string, body: Body, capability: Capabili
     parts: 'has no faces and edges to pick',
     check: 'cannot be checked up',
   }
-  throw new StepError('wrong-kind', `"${name}" is a ${k.title}, which ${words[capability]}.`, {
+  throw new StepError('wrong-kind', `"${name}" is ${one(k.title)}, which ${words[capability]}.`, {
     where: { body: name },
     tryThis: `Pick a body of another kind: ${kindsThat(capability).join(', ')}.`,
   })

@@ -1,6 +1,7 @@
 /** A step: one definition from which the form, the tray, the recipe's words, the dependency order, the command line, validation and the documentation follow. */
 import type { z } from 'zod'
 import type { Facts } from '@/core/base/facts'
+import { one } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import type { Work } from '@/core/base/work'
 import { isMesh, type Body, type ExactBody, type MeshBody } from '@/core/bodies/body'
@@ -169,10 +170,10 @@ function requireFit(name: string, body: Body, infos: readonly FieldInfo[]): void
     const kinds = info.kinds ?? []
     throw new StepError(
       'wrong-kind',
-      `"${name}" is a ${kindOf(body).title}; this step works on a ${kinds.join(' or ')}.`,
+      `"${name}" is ${one(kindOf(body).title)}; this step works on ${kinds.map(one).join(' or ')}.`,
       {
         where: { body: name },
-        tryThis: `Pick a ${kinds.join(' or ')}.`,
+        tryThis: `Pick ${kinds.map(one).join(' or ')}.`,
       },
     )
   }
@@ -195,7 +196,7 @@ export function benchOf(
     mesh(name) {
       const b = body(name)
       if (isMesh(b)) return b
-      throw new StepError('wrong-kind', `"${name}" is a ${kindOf(b).title}; this step works on a mesh.`, {
+      throw new StepError('wrong-kind', `"${name}" is ${one(kindOf(b).title)}; this step works on a mesh.`, {
         where: { body: name },
         tryThis: 'Pick a mesh.',
       })

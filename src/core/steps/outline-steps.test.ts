@@ -160,6 +160,30 @@ describe('trace', () => {
   })
 })
 
+describe('sending outlines out', () => {
+  it('DXF and SVG by the ending; other kinds and other endings are told', async () => {
+    const { bodies } = await cut({ a: cylinder(6, 20, 48) }, { at: [0, 0, 5] })
+    const d = (await runStep('convert/trace', { outline: 'cut', name: 'd' }, bodies as Record<string, Body>)).bodies.d!
+    for (const [file, version, opening] of [
+      ['a.dxf', 'R12', '0\r\nSECTION'],
+      ['a.dxf', 'R2000', '0\nSECTION'],
+      ['a.svg', 'R2000', '<svg'],
+    ] as const) {
+      const r = await runStep('send-out/file', { bodies: ['d'], file, version }, { d })
+      const text = new TextDecoder().decode(r.files![0].bytes)
+      expect(text.replace(/^\s*/, '').startsWith(opening)).toBe(true)
+      expect(text).toMatch(/CIRCLE|<path/)
+      expect(r.said).toMatch(/1 curve/)
+    }
+    await expect(runStep('send-out/file', { bodies: ['a'], file: 'a.dxf' }, { a: box(1, 1, 1) })).rejects.toThrow(
+      /"a" is a mesh; DXF holds outlines/,
+    )
+    await expect(runStep('send-out/file', { bodies: ['d'], file: 'd.stl' }, { d })).rejects.toThrow(
+      /"d" is a outline|"d" is an outline/,
+    )
+  })
+})
+
 describe('outlines and datums are bodies', () => {
   it('packed and back to the same bytes; moved, turned and scaled evenly, never stretched', async () => {
     const { bodies } = await cut({ a: box(20, 10, 5) }, { at: [0, 0, 2] })

@@ -3,7 +3,7 @@ import type { OutlineBody } from '@/core/bodies/body'
 import { bodyRef, choices, lengthMm, newBody } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep, freeName, type Facts } from '@/core/step/step'
-import { num, plural } from '@/core/base/say'
+import { num, plural, one } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { isOutline } from '@/core/bodies/body'
 import { kindOf } from '@/core/kinds/registry'
@@ -79,10 +79,14 @@ export const trace = defineStep({
   run({ settings: s, body, names, work }) {
     const from = body(s.outline)
     if (!isOutline(from))
-      throw new StepError('wrong-kind', `"${s.outline}" is a ${kindOf(from).title}; there is nothing in it to trace.`, {
-        where: { body: s.outline },
-        tryThis: 'Make a section line of it first.',
-      })
+      throw new StepError(
+        'wrong-kind',
+        `"${s.outline}" is ${one(kindOf(from).title)}; there is nothing in it to trace.`,
+        {
+          where: { body: s.outline },
+          tryThis: 'Make a section line of it first.',
+        },
+      )
     const rows: Row[] = from.reference.length
       ? from.reference.map((r) => ({ places: placesOf(r), closed: r.closed }))
       : chainsOf(from.drawing, s.tolerance / 10).map(({ places, closed }) => ({ places, closed }))

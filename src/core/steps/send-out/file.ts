@@ -2,9 +2,14 @@ import { z } from 'zod'
 import { bodyRefs, choice, lengthMm, outFile } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
-import { many, num, plural } from '@/core/base/say'
+import { many, num, plural, one } from '@/core/base/say'
+import { writeDxf12, writeDxf2000 } from '@/core/formats/dxf'
+import { flattened } from '@/core/formats/flat'
+import { writeSvg } from '@/core/formats/svg'
 import { writeFile } from '@/core/formats/write'
 import { writeStep } from '@/core/kernels/exact/step-file'
+import { isOutline } from '@/core/bodies/body'
+import { placesOf } from '@/core/kinds/outline'
 import { can, kindOf } from '@/core/kinds/registry'
 import { defaultChord } from '@/core/join/boolean'
 import { buildTopology } from '@/core/mesh/topology'
@@ -19,25 +24,31 @@ const endings: Record<string, string> = {
   '3mf': '3mf',
   step: 'step',
   stp: 'step',
+  dxf: 'dxf',
+  svg: 'svg',
 }
 
 export const sendOutFile = defineStep({
   kind: 'send-out/file',
-  version: 1,
+  version: 2,
   title: 'Send out file',
   order: 10,
   past: 'Sent out',
   slow: true,
   facts: shown('triangles', 'chordToleranceMm', 'bytes'),
-  summary: 'Writes bodies to STL, OBJ, PLY, OFF, 3MF or STEP; the format follows the ending of the file name.',
+  summary:
+    'Writes bodies to STL, OBJ, PLY, OFF, 3MF or STEP, outlines to DXF or SVG; the format follows the ending of the file name.',
   settings: z.object({
     bodies: bodyRefs('any', 'Bodies', { changes: false, all: true }),
     file: outFile(),
     stl: choice('STL as', ['binary', 'text'], { binary: 'binary', text: 'ASCII' }, { more: true }).default('binary'),
+    version: choice('DXF as', ['R2000', 'R12'], { R2000: 'with splines', R12: 'release 12' }, { more: true }).default(
+      'R2000',
+    ),
     chord: lengthMm('Chord tolerance', {
       min: 1e-4,
       max: 10,
-      help: 'For exact bodies in a mesh file; left empty: from the size',
+      help: 'For exact bodies in a mesh file, and splines in DXF release 12; left empty: from the size',
       more: true,
     }).optional(),
   }),
@@ -45,7 +56,7 @@ export const sendOutFile = defineStep({
     const format = endings[/\.([a-z0-9]+)$/i.exec(s.file)?.[1].toLowerCase() ?? '']
     if (!format)
       throw new StepError('unknown-format', `"${s.file}" does not end in a known format.`, {
-        tryThis: 'End the name in .stl, .obj, .ply, .off, .3mf or .step.',
+        tryThis: 'End the name in .stl, .obj, .ply, .off, .3mf or .step, or for outlines in .dxf or .svg.',
       })
     const named = s.bodies.map((name) => ({ name, body: body(name) }))
     const kb = (n: number) => (n >= 1e6 ? `${num(n / 1e6, 1)} MB` : `${num(n / 1e3, 1)} kB`)
@@ -54,7 +65,7 @@ export const sendOutFile = defineStep({
       if (other)
         throw new StepError(
           'wrong-kind',
-          `"${other.name}" is a ${kindOf(other.body).title}; STEP holds exact bodies only.`,
+          `"${other.name}" is ${one(kindOf(other.body).title)}; STEP holds exact bodies only.`,
           { where: { body: other.name }, tryThis: 'Send meshes out as 3MF or STL.' },
         )
       const bytes = await writeStep(s.bodies.map((name) => ({ name, body: exact(name) })))
@@ -63,6 +74,38 @@ export const sendOutFile = defineStep({
         facts: { format, bytes: bytes.length, bodies: named.length },
         files: [{ name: s.file, bytes }],
         said: `${s.file} · ${plural(named.length, 'solid')} · ${kb(bytes.length)}`,
+      }
+    }
+    if (format === 'dxf' || format === 'svg') {
+      const parts = named.map(({ name, body: b }) => {
+        if (!isOutline(b))
+          throw new StepError(
+            'wrong-kind',
+            `"${name}" is ${one(kindOf(b).title)}; ${format.toUpperCase()} holds outlines.`,
+            {
+              where: { body: name },
+              tryThis: 'Make a section line of it, and trace that.',
+            },
+          )
+        return flattened(
+          name,
+          b.plane,
+          b.drawing,
+          b.reference.map((r) => ({ places: placesOf(r), closed: r.closed })),
+        )
+      })
+      const bytes =
+        format === 'svg'
+          ? writeSvg(parts)
+          : s.version === 'R12'
+            ? writeDxf12(parts, s.chord ?? 0.01)
+            : writeDxf2000(parts)
+      const curves = parts.reduce((sum, p) => sum + p.drawing.curves.length + p.rows.length, 0)
+      return {
+        bodies: {},
+        facts: { format, bytes: bytes.length, bodies: parts.length, curves, unit: 'mm' },
+        files: [{ name: s.file, bytes }],
+        said: `${s.file} · ${plural(curves, 'curve')} · ${kb(bytes.length)}`,
       }
     }
     const chord = s.chord ?? defaultChord(named)
