@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { angleDeg, bodyRef, choice, direction, lengthMm, newBody, point, regionRef, touch } from '@/core/step/fields'
+import { angleDeg, choice, direction, lengthMm, newBody, point, regionRef } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { mm, num } from '@/core/base/say'
@@ -10,7 +10,17 @@ import { shownSkin } from '@/core/kinds/registry'
 import { applyPoint, rotation } from '@/core/math/affine'
 import { addScaled, cross, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { corners } from '@/core/mesh/tri-mesh'
-import { datumResult, drawnFor, drawnSize, touched } from './datums'
+import {
+  datumResult,
+  drawnFor,
+  drawnSize,
+  otherFaceFields,
+  picked,
+  touched,
+  twoFaceFields,
+  twoFaces,
+  whereMeet,
+} from './datums'
 
 const ways = ['direction', 'points', 'face', 'region', 'midway', 'turned'] as const
 
@@ -44,36 +54,15 @@ export const plane = defineStep({
     normal: direction('Square to', { when: { field: 'by', is: ['direction', 'turned'] } }).default([0, 0, 1]),
     second: point('Second point', { pick: 'point', when: { field: 'by', is: ['points'] } }).default([10, 0, 0]),
     third: point('Third point', { pick: 'point', when: { field: 'by', is: ['points'] } }).default([0, 10, 0]),
-    body: bodyRef('any', 'On body', {
-      changes: false,
-      when: { field: 'by', is: ['face', 'region', 'midway'] },
-    }).optional(),
-    face: touch('Face', { on: 'body', means: ['plane'], when: { field: 'by', is: ['face', 'midway'] } }).optional(),
+    ...twoFaceFields(['face', 'midway'], ['face', 'region', 'midway']),
     region: regionRef('Area', { on: 'body', when: { field: 'by', is: ['region'] } }).optional(),
-    other: bodyRef('any', 'Other body', {
-      changes: false,
-      when: { field: 'by', is: ['midway'] },
-      help: 'left empty: the same body',
-    }).optional(),
-    otherFace: touch('Other face', {
-      on: 'other',
-      same: 'body',
-      means: ['plane'],
-      when: { field: 'by', is: ['midway'] },
-    }).optional(),
+    ...otherFaceFields(['midway']),
     axis: direction('Axis to turn about', { when: { field: 'by', is: ['turned'] } }).default([1, 0, 0]),
     angle: angleDeg('Turned by', { when: { field: 'by', is: ['turned'] } }).default(45),
     offset: lengthMm('Moved along its direction by', { min: -1e5 }).default(0),
     drawn: drawnSize(),
   }),
   run({ settings: s, names, body }) {
-    const need = <T>(value: T | undefined, what: string): T => {
-      if (value === undefined)
-        throw new StepError('no-pick', `No ${what} is picked for the plane.`, {
-          tryThis: `Click the ${what} on the bench.`,
-        })
-      return value
-    }
     let at: Vec3 = s.at,
       normal: Vec3 = normalize(s.normal)
     let rms: number | undefined, max: number | undefined
@@ -86,15 +75,15 @@ export const plane = defineStep({
           tryThis: 'Pick a third point beside the line of the other two.',
         })
     } else if (s.by === 'face') {
-      const on = need(s.body, 'body')
-      const t = touched(on, body(on), need(s.face, 'face'))
+      const on = picked(s.body, 'body')
+      const t = touched(on, body(on), picked(s.face, 'face'))
       at = t.point
       normal = t.direction!
       rms = t.rms
     } else if (s.by === 'region') {
-      const on = need(s.body, 'body')
+      const on = picked(s.body, 'body')
       const mesh = shownSkin(body(on))
-      const flags = resolveRegion(mesh, need(s.region, 'area'))
+      const flags = resolveRegion(mesh, picked(s.region, 'area'))
       const list = Array.from(flags.keys()).filter((t) => flags[t])
       if (!list.length)
         throw new StepError('empty-region', `No triangle of "${on}" is picked.`, {
@@ -107,25 +96,14 @@ export const plane = defineStep({
       rms = fit.rms
       max = list.reduce((m, t) => Math.max(m, ...corners(mesh, t).map((p) => Math.abs(dot(sub(p, at), normal)))), 0)
     } else if (s.by === 'midway') {
-      const on = need(s.body, 'body')
-      const a = touched(on, body(on), need(s.face, 'face')),
-        b = touched(s.other ?? on, body(s.other ?? on), need(s.otherFace, 'other face'))
+      const [a, b] = twoFaces(s, body)
       const [m, n] = [a.direction!, b.direction!]
       // Faces of a wall look away from each other, faces of a gap towards: either way between them.
       const same: Vec3 = dot(m, n) < 0 ? [-n[0], -n[1], -n[2]] : n
-      const tilt = length(cross(m, same))
-      const mid = addScaled(a.point, sub(b.point, a.point), 0.5)
       normal = normalize([m[0] + same[0], m[1] + same[1], m[2] + same[2]])
-      at = mid
-      if (tilt > 1e-6) {
-        // Not parallel: the bisector runs through the line where both meet.
-        const line = normalize(cross(m, same))
-        const d = [dot(m, a.point), dot(same, b.point)]
-        const c = dot(m, same)
-        const k = 1 - c * c
-        const onLine: Vec3 = addScaled(addScaled([0, 0, 0], m, (d[0] - c * d[1]) / k), same, (d[1] - c * d[0]) / k)
-        at = addScaled(onLine, line, dot(sub(mid, onLine), line))
-      }
+      // Not parallel: the bisector runs through the line where both meet.
+      const line = whereMeet({ point: a.point, normal: m }, { point: b.point, normal: same })
+      at = line?.at ?? addScaled(a.point, sub(b.point, a.point), 0.5)
     } else if (s.by === 'turned') {
       const axis = normalize(s.axis)
       normal = normalize(applyPoint(rotation(axis, s.angle), normal))

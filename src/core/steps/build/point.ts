@@ -4,7 +4,7 @@ import { defineStep } from '@/core/step/step'
 import { num } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { addScaled, dot, sub, type Vec3 } from '@/core/math/vec'
-import { datumResult, drawnFor, drawnSize, touched } from './datums'
+import { datumResult, drawnFor, drawnSize, picked, touched } from './datums'
 
 export const datumPoint = defineStep({
   kind: 'build/point',
@@ -45,22 +45,15 @@ export const datumPoint = defineStep({
     drawn: drawnSize(),
   }),
   run({ settings: s, names, body }) {
-    const need = <T>(value: T | undefined, what: string): T => {
-      if (value === undefined)
-        throw new StepError('no-pick', `No ${what} is picked for the point.`, {
-          tryThis: `Click the ${what} on the bench.`,
-        })
-      return value
-    }
     let at: Vec3 = s.at
     if (s.by === 'midway') at = addScaled(s.at, sub(s.to, s.at), 0.5)
     else if (s.by !== 'place') {
-      const on = need(s.body, 'body')
-      const wall = touched(on, body(on), need(s.wall, 'round wall'))
+      const on = picked(s.body, 'body')
+      const wall = touched(on, body(on), picked(s.wall, 'round wall'))
       at = wall.point
       if (s.by === 'through') {
         const other = s.other ?? on
-        const face = touched(other, body(other), need(s.face, 'face'))
+        const face = touched(other, body(other), picked(s.face, 'face'))
         const [w, n] = [wall.direction!, face.direction!]
         const c = dot(w, n)
         if (Math.abs(c) < 1e-6)
