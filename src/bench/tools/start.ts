@@ -12,6 +12,13 @@ export function freeBodyName(wanted: string, bodies: readonly Pick<BenchBody, 'n
   return name
 }
 
+/** All bodies that make up a part: those with a skin; but where one without is picked, that one alone. */
+function together(some: readonly BenchBody[], own: BenchBody | undefined): readonly BenchBody[] {
+  const skins = some.filter((b) => b.facts?.can.includes('surface'))
+  if (own && !skins.includes(own)) return [own]
+  return skins.length ? skins : some
+}
+
 export function startValues(
   kind: string,
   bodies: readonly BenchBody[],
@@ -28,13 +35,14 @@ export function startValues(
       const only = some.length === 1 && !info.when ? some[0] : undefined
       const start = own ?? only
       if (start) values[key] = start.name
-    } else if (info.field === 'bodies' && info.all) values[key] = some.map((b) => b.name)
+    } else if (info.field === 'bodies' && info.all) values[key] = together(some, own).map((b) => b.name)
     else if (info.field === 'bodies' && own && key === 'bodies') values[key] = [own.name]
     else if (info.field === 'new-body' && (info.base || !info.when))
       values[key] = freeBodyName(info.base ?? 'body', bodies)
     else if (info.field === 'out-file') {
       const plain = (job?.title ?? 'part').toLowerCase().replace(/[^a-z0-9]+/g, '-')
-      values[key] = `${plain.replace(/^-|-$/g, '') || 'part'}.3mf`
+      const drawn = bodies.find((b) => b.name === selected)?.facts?.kind === 'outline'
+      values[key] = `${plain.replace(/^-|-$/g, '') || 'part'}.${drawn ? 'dxf' : '3mf'}`
     }
   }
   return values

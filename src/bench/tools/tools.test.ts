@@ -24,6 +24,10 @@ describe('tools', () => {
     expect(startValues('build/block', [benchBody('block')], null, undefined).name).toBe('block 2')
     expect(startValues('send-out/file', bodies, null, undefined).bodies).toEqual(['grip', 'pin'])
     expect(startValues('send-out/file', bodies, null, { title: 'Gate & grip' }).file).toBe('gate-grip.3mf')
+    // An outline is no part: it is left out, or goes out alone as a drawing when it is picked.
+    const more = [...bodies, benchBody('rim', 'outline')]
+    expect(startValues('send-out/file', more, 'grip', undefined).bodies).toEqual(['grip', 'pin'])
+    expect(startValues('send-out/file', more, 'rim', undefined)).toMatchObject({ bodies: ['rim'], file: 'part.dxf' })
     expect(startValues('build/edit-hole', bodies, 'grip', undefined).body).toBeUndefined()
     expect(startValues('build/union', bodies, 'pin', undefined).bodies).toEqual(['pin'])
   })
