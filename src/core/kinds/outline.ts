@@ -7,7 +7,7 @@ import { badBody } from '@/core/bodies/container'
 import { applyPoint, type Affine } from '@/core/math/affine'
 import { cross, dot, length, normalize, scale, sub, type Vec3 } from '@/core/math/vec'
 import { areasOf } from '@/core/outline/areas'
-import { drawingSchema, toSpace, type Drawing, type Place } from '@/core/outline/drawing'
+import { drawingSchema, pointsOf, toSpace, type Drawing, type Place } from '@/core/outline/drawing'
 import { chainsOf, lengthOf, sampleCurve } from '@/core/outline/sample'
 import type { Bounds } from '@/core/mesh/tri-mesh'
 import { defineKind, type FactRow } from './kind'
@@ -117,9 +117,8 @@ export const outlineKind = defineKind<OutlineBody>({
     const head = headSchema.safeParse(from.head)
     if (!head.success) throw badBody('the head is damaged')
     const { plane, drawing, closed } = head.data
-    for (const c of drawing.curves)
-      for (const i of 'centre' in c ? [c.centre] : [])
-        if (i >= drawing.points.length) throw badBody('a curve has no point')
+    if (drawing.curves.some((c) => pointsOf(c).some((i) => i >= drawing.points.length)))
+      throw badBody('a curve names a point that is not there')
     return {
       kind: 'outline',
       plane,

@@ -3,7 +3,7 @@ import { NearestInGrid } from '@/core/mesh/nearest'
 import { edgeKey } from '@/core/mesh/edge-key'
 import { PolygonEdit } from '@/core/mesh/polygon-edit'
 import { buildTopology, nextIn, triangleOf } from '@/core/mesh/topology'
-import { triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossInto, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 
 export interface RefineChoice {
@@ -28,6 +28,7 @@ type Strays = (a: number, b: number, over?: number) => boolean
 
 class Skin extends PolygonEdit {
   readonly kind: number[]
+  private readonly normal = new Float64Array(3)
   readonly lines = new Set<number>()
 
   constructor(mesh: TriMesh, keepEdges: number) {
@@ -134,31 +135,19 @@ class Skin extends PolygonEdit {
       fx = 0,
       fy = 0,
       fz = 0
-    const { points: p, corners: k } = this
+    const { points: p, corners: k, normal: n } = this
     for (let i = 0; i < 3; i++) {
       const v = i === 0 ? a : i === 1 ? b : over
       if (this.kind[v] !== loose || (i === 2 && over === a)) continue
       for (const t of this.around[v]) {
-        const o = 3 * k[3 * t],
-          q = 3 * k[3 * t + 1],
-          r = 3 * k[3 * t + 2]
-        const ux = p[q] - p[o],
-          uy = p[q + 1] - p[o + 1],
-          uz = p[q + 2] - p[o + 2],
-          vx = p[r] - p[o],
-          vy = p[r + 1] - p[o + 1],
-          vz = p[r + 2] - p[o + 2]
-        const x = uy * vz - uz * vy,
-          y = uz * vx - ux * vz,
-          z = ux * vy - uy * vx
-        const l = Math.sqrt(x * x + y * y + z * z)
+        const l = crossInto(p, k, t, n)
         if (!(l > 0)) continue
         if (!known) {
           known = true
-          fx = x / l
-          fy = y / l
-          fz = z / l
-        } else if (x * fx + y * fy + z * fz < least * l) return true
+          fx = n[0] / l
+          fy = n[1] / l
+          fz = n[2] / l
+        } else if (n[0] * fx + n[1] * fy + n[2] * fz < least * l) return true
       }
     }
     return !known

@@ -77,17 +77,8 @@ export const diagonal = (b: Bounds): number => Math.hypot(...boundsSize(b))
 
 /** Cross product of two edges of triangle t: twice the area along the outward normal. */
 export function crossOf(m: TriMesh, t: number): Vec3 {
-  const { positions: p, triangles: k } = m
-  const a = 3 * k[3 * t],
-    b = 3 * k[3 * t + 1],
-    c = 3 * k[3 * t + 2]
-  const ux = p[b] - p[a],
-    uy = p[b + 1] - p[a + 1],
-    uz = p[b + 2] - p[a + 2]
-  const vx = p[c] - p[a],
-    vy = p[c + 1] - p[a + 1],
-    vz = p[c + 2] - p[a + 2]
-  return [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
+  crossInto(m.positions, m.triangles, t, scratch)
+  return [scratch[0], scratch[1], scratch[2]]
 }
 
 /** The same written to `out`, from coordinates and corners in whatever arrays they stand; gives its length. Nothing is made on the way. */

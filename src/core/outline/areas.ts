@@ -15,12 +15,16 @@ export function signedArea(row: readonly Place[]): number {
 
 /** How many of the other loops each lies in; loops that cross count by their first place. */
 export function nesting(loops: readonly (readonly Place[])[]): number[] {
-  const boxes = loops.map((l) => ({
-    x0: Math.min(...l.map((p) => p[0])),
-    x1: Math.max(...l.map((p) => p[0])),
-    y0: Math.min(...l.map((p) => p[1])),
-    y1: Math.max(...l.map((p) => p[1])),
-  }))
+  const boxes = loops.map((l) => {
+    const b = { x0: Infinity, x1: -Infinity, y0: Infinity, y1: -Infinity }
+    for (const [x, y] of l) {
+      b.x0 = Math.min(b.x0, x)
+      b.x1 = Math.max(b.x1, x)
+      b.y0 = Math.min(b.y0, y)
+      b.y1 = Math.max(b.y1, y)
+    }
+    return b
+  })
   return loops.map((l, i) => {
     const [x, y] = l[0]
     return loops.filter((o, j) => {

@@ -3,6 +3,7 @@
  * is to be round or too sharp for that, a strip of the rolling ball between (the convolution of the skin with a ball; Guibas, Ramshaw &
  * Stolfi 1983; Campen & Kobbelt 2010). It may cross itself; what of it counts is told by `offsetMesh`.
  */
+import { checkStop, quiet, type Work } from '@/core/base/work'
 import { symmetricEigen } from '@/core/math/eigen'
 import { add, cross, dot, length, normalize, scale, sub, type Vec3 } from '@/core/math/vec'
 import { buildTopology, nextIn, prevIn, triangleOf } from '@/core/mesh/topology'
@@ -85,6 +86,7 @@ export function movedSkin(
   mesh: TriMesh,
   by: number,
   { corners, loose = false }: { corners: Corners; loose?: boolean },
+  work: Work = quiet,
 ): MovedSkin {
   const { positions: p, triangles: k } = mesh
   const { twin } = buildTopology(mesh)
@@ -95,6 +97,7 @@ export function movedSkin(
   const angle = new Float64Array(3 * n)
   const c = new Float64Array(3)
   for (let t = 0; t < n; t++) {
+    if ((t & 8191) === 0) checkStop(work)
     const size = crossInto(p, k, t, c)
     normals.push(size > 0 ? normalize([c[0], c[1], c[2]]) : [0, 0, 0])
     for (let h = 3 * t; h < 3 * t + 3; h++) {
@@ -131,6 +134,7 @@ export function movedSkin(
     free = []
     members = []
     for (let h = 0; h < 3 * n; h++) {
+      if ((h & 8191) === 0) checkStop(work)
       if (sector[h] >= 0) continue
       // Back to where a parted edge begins the sector, or once round.
       let first = h
@@ -265,6 +269,7 @@ export function movedSkin(
     const corner = (h: number): Vec3 => add(vertex(mesh, k[h]), scale(ways[sector[h]], by))
     let active = new Set<number>()
     for (let round = 0; round < slides; round++) {
+      checkStop(work)
       let wrong = 0
       const next = new Set<number>(active)
       for (let t = 0; t < n; t++) {

@@ -12,6 +12,7 @@ import {
   type TriMesh,
 } from '@/core/mesh/tri-mesh'
 import { referenceOf, signedDistance } from '@/core/prove/deviation'
+import { Stopped } from '@/core/base/step-error'
 import { quiet } from '@/core/base/work'
 import { blade } from '@/testing/hard'
 import { box, cylinder, shifted, sphere, torus, without } from '@/testing/shapes'
@@ -186,6 +187,12 @@ describe('parallel bodies', () => {
             before[3 * t] * after[3 * t] + before[3 * t + 1] * after[3 * t + 1] + before[3 * t + 2] * after[3 * t + 2],
           ).toBeGreaterThan(0.9999)
       }
+  })
+  it('is stopped before it moves anything', () => {
+    const stop = new AbortController()
+    stop.abort()
+    const work = { progress: () => {}, signal: stop.signal }
+    expect(() => movedSkin(sphere(10, 5), 1, { corners: 'sharp' }, work)).toThrow(Stopped)
   })
   it('a dirty mesh is refused with the reason and the cure', () => {
     const refuse = (m: TriMesh) => expect(() => requireSound('m', m, quiet))

@@ -79,7 +79,7 @@ function movedBody(
   shape: { corners: Corners; loose: boolean },
   work: Work,
 ): ParallelBody | null {
-  const raw = movedSkin(mesh, by, shape)
+  const raw = movedSkin(mesh, by, shape, work)
   const crossings = findSelfCrossings(raw.mesh, span(work, 0, 0.2), mostCrossings + 1).length / 2
   if (crossings > mostCrossings) return null
   const reference = referenceOf(mesh)

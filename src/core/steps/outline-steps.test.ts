@@ -196,6 +196,13 @@ describe('outlines and datums are bodies', () => {
       size: [20, 10, 0],
       figures: { area: 200, curves: 4 },
     })
+    // A damaged one is told, not drawn with holes in it.
+    const d = outline({ d: drawn }, 'd')
+    const hurt = encodeBody({
+      ...d,
+      drawing: { points: d.drawing.points.slice(0, 2), curves: d.drawing.curves },
+    } as Body)
+    expect(() => decodeBody(hurt)).toThrow(/names a point that is not there/)
     const moved = await moveBody(drawn, translation([1, 2, 3]))
     expect(factsOf(moved).min).toEqual([1, 2, 5])
     const large = (await moveBody(drawn, scaling(3))) as OutlineBody

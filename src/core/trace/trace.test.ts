@@ -1,6 +1,8 @@
 import { describe, expect, it } from '@jest/globals'
 import type { Curve, CurveKind, Place } from '@/core/outline/drawing'
 import { chords, notched, rounded, scoop, slot, type Profile } from '@/testing/profiles'
+import { Stopped } from '@/core/base/step-error'
+import { areasOf } from '@/core/outline/areas'
 import { fitEllipse, fromEllipse, geometricCircle, Sums } from './fits'
 import { trace, type TraceChoice, type Traced } from './trace'
 
@@ -172,6 +174,16 @@ describe('bad input and size', () => {
         { circle: 0.01 },
       ).left,
     ).toEqual([0])
+  })
+  it('a row of very many places, and a stop while it is divided', () => {
+    // More than a function can be given one by one.
+    const many = round(200_000, (a) => [50 * Math.cos(a), 50 * Math.sin(a)])
+    expect((of(many, { circle: 0.01 }).drawing.curves[0] as { radius: number }).radius).toBeCloseTo(50, 6)
+    expect(areasOf([many])[0]).toBeCloseTo(2500 * Math.PI, 3)
+    const stop = new AbortController()
+    stop.abort()
+    const work = { progress: () => {}, signal: stop.signal }
+    expect(() => trace([{ places: chords(notched), closed: true }], all(0.05), work)).toThrow(Stopped)
   })
   it('2 000 places within a second, 300 loops within five', () => {
     const long = chords(rounded(400, 250, 40), { chord: 0.0008, line: 0.7 })

@@ -98,7 +98,7 @@ export function trace(rows: readonly Row[], choice: TraceChoice, work: Work = qu
   rows.forEach((row, i) => {
     checkStop(work)
     work.progress(i / rows.length, 'tracing')
-    const size = Math.max(1e-9, ...row.places.map((p) => Math.abs(p[0]) + Math.abs(p[1])))
+    const size = row.places.reduce((m, p) => Math.max(m, Math.abs(p[0]) + Math.abs(p[1])), 1e-9)
     const clean = corners(row, 1e-9 * size)
     if (clean.places.length < 2 || !traceRow(s, clean, i, choice, span(work, i / rows.length, (i + 1) / rows.length)))
       left.push(i)

@@ -92,14 +92,14 @@ export const trace = defineStep({
       : chainsOf(from.drawing, s.tolerance / 10).map(({ places, closed }) => ({ places, closed }))
     if (!rows.length)
       throw new StepError('empty', `"${s.outline}" holds no curve to trace.`, { where: { body: s.outline } })
-    const own = {
+    const each = {
       line: s.lineTolerance,
       arc: s.arcTolerance,
       circle: s.circleTolerance,
       ellipse: s.ellipseTolerance,
       spline: s.splineTolerance,
     }
-    const t = run(rows, Object.fromEntries(s.kinds.map((k) => [k, own[k] ?? s.tolerance])), work)
+    const t = run(rows, Object.fromEntries(s.kinds.map((k) => [k, each[k] ?? s.tolerance])), work)
     if (t.left.length === rows.length)
       throw new StepError(
         'not-held',
@@ -128,7 +128,7 @@ export const trace = defineStep({
         ...(t.left.length
           ? [`${plural(t.left.length, 'curve')} could not be drawn with what is switched on; the reference stays.`]
           : []),
-        ...(t.most > 1.02 * Math.max(...s.kinds.map((k) => own[k] ?? s.tolerance))
+        ...(t.most > 1.02 * Math.max(...s.kinds.map((k) => each[k] ?? s.tolerance))
           ? [`One curve is off by ${num(t.most, 3)} mm: its places are too few for the tolerance.`]
           : []),
       ],

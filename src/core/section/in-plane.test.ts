@@ -1,0 +1,20 @@
+import { describe, expect, it } from '@jest/globals'
+import { normalize } from '@/core/math/vec'
+import { box, sphere } from '@/testing/shapes'
+import { facesInPlane } from './in-plane'
+
+describe('faces in a cutting plane', () => {
+  it('the top and the bottom of a block by their area, its middle by none, whichever way the plane looks', () => {
+    const block = box(20, 10, 6, 3)
+    for (const side of [1, -1]) {
+      expect(facesInPlane(block, [0, 0, side], side * 6)).toBeCloseTo(200, 4)
+      expect(facesInPlane(block, [0, 0, side], 0)).toBeCloseTo(200, 4)
+      expect(facesInPlane(block, [0, 0, side], side * 3.1)).toBe(0)
+    }
+    expect(facesInPlane(block, [1, 0, 0], 20)).toBeCloseTo(60, 4)
+  })
+  it('a slanting plane through an edge only, and a round body, have none', () => {
+    expect(facesInPlane(box(10, 10, 10), normalize([1, 1, 0]), 0)).toBe(0)
+    expect(facesInPlane(sphere(10, 4), [0, 0, 1], 3)).toBe(0)
+  })
+})
