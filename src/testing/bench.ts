@@ -17,7 +17,12 @@ export const benchFacts = (kind: string, more: Partial<BodyFacts> = {}): BodyFac
   badge: 'closed',
   rows: [],
   figures: { triangles: 12, volume: 6000, area: 2200 },
-  can: kind === 'outline' ? [] : kind === 'mesh' ? ['surface', 'check'] : ['surface', 'exact', 'parts', 'check'],
+  can:
+    kind === 'outline' || kind === 'datum'
+      ? []
+      : kind === 'mesh'
+        ? ['surface', 'check']
+        : ['surface', 'exact', 'parts', 'check'],
   ...more,
 })
 export const benchBody = (name: string, kind = 'mesh'): BenchBody => ({

@@ -20,7 +20,6 @@ export function plausible(step: AnyStep, so: Record<string, unknown> = {}): Reco
     // On the wall of the bore, or across the middle.
     if (key === 'at' && info.field === 'point') out[key] = info.pick === 'bore' ? [16, 10, 10] : [10, 10, 9.7]
     if (fallback !== undefined && !['points', 'region', 'bodies'].includes(info.field)) continue
-    if (info.field === 'body' && optional && info.more) continue
     if (info.field === 'body') out[key] = out.body === undefined && out.from === undefined ? 'one' : 'two'
     else if (info.field === 'bodies') out[key] = out.from === 'one' ? ['two'] : ['one', 'two']
     else if (info.field === 'new-body' && !optional) out[key] = 'new'

@@ -36,7 +36,8 @@ export function startValues(
       const start = own ?? only
       if (start) values[key] = start.name
     } else if (info.field === 'bodies' && info.all) values[key] = together(some, own).map((b) => b.name)
-    else if (info.field === 'bodies' && own && key === 'bodies') values[key] = [own.name]
+    else if (info.field === 'bodies' && key === 'bodies' && (own || some.length === 1))
+      values[key] = [(own ?? some[0]).name]
     else if (info.field === 'new-body' && (info.base || !info.when))
       values[key] = freeBodyName(info.base ?? 'body', bodies)
     else if (info.field === 'out-file') {

@@ -28,6 +28,10 @@ describe('tools', () => {
     const more = [...bodies, benchBody('rim', 'outline')]
     expect(startValues('send-out/file', more, 'grip', undefined).bodies).toEqual(['grip', 'pin'])
     expect(startValues('send-out/file', more, 'rim', undefined)).toMatchObject({ bodies: ['rim'], file: 'part.dxf' })
+    // With one body that fits, it is that one, whatever is picked; numbers are not overruled by a datum that happens to be there.
+    const cut = startValues('convert/section-line', [benchBody('grip'), benchBody('p', 'datum')], null, undefined)
+    expect(cut).toMatchObject({ bodies: ['grip'] })
+    expect(cut.plane).toBeUndefined()
     expect(startValues('build/edit-hole', bodies, 'grip', undefined).body).toBeUndefined()
     expect(startValues('build/union', bodies, 'pin', undefined).bodies).toEqual(['pin'])
   })

@@ -64,10 +64,11 @@ describe('section line', () => {
   it('by a datum plane; a point is no plane', async () => {
     const p = (await runStep('build/plane', { name: 'p', at: [0, 0, 3] }, {})).bodies.p!
     expect(
-      (await cut({ a: box(20, 20, 20), p }, { bodies: ['a'], plane: 'p', at: [0, 0, 99] })).facts.area,
+      (await cut({ a: box(20, 20, 20), p }, { bodies: ['a'], by: 'datum', plane: 'p', at: [0, 0, 99] })).facts.area,
     ).toBeCloseTo(400, 3)
+    await expect(cut({ a: box(20, 20, 20) }, { by: 'datum' })).rejects.toThrow(/No datum plane is chosen/)
     const point = (await runStep('build/point', { name: 'p' }, {})).bodies.p!
-    await expect(cut({ a: box(20, 20, 20), p: point }, { bodies: ['a'], plane: 'p' })).rejects.toThrow(
+    await expect(cut({ a: box(20, 20, 20), p: point }, { bodies: ['a'], by: 'datum', plane: 'p' })).rejects.toThrow(
       /no plane to cut by/,
     )
   })

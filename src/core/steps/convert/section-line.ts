@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { isDatum, type Body, type OutlineBody, type ReferenceRow } from '@/core/bodies/body'
-import { bodyRef, bodyRefs, count, direction, lengthMm, newBody, point } from '@/core/step/fields'
+import { bodyRef, bodyRefs, choice, count, direction, lengthMm, newBody, point } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep, namer } from '@/core/step/step'
 import { mm, num, plural } from '@/core/base/say'
@@ -13,7 +13,12 @@ import { Slicer } from '@/core/section/slice'
 import { facesInPlane } from '@/core/section/in-plane'
 
 /** The plane of a datum. */
-function planeOf(name: string, datum: Body) {
+function planeOf(name: string | undefined, body: (name: string) => Body) {
+  if (name === undefined)
+    throw new StepError('no-pick', 'No datum plane is chosen to cut by.', {
+      tryThis: 'Choose one, or make one with Plane among the tools of Build.',
+    })
+  const datum = body(name)
   if (isDatum(datum) && datum.datum === 'plane') return { at: datum.at, normal: datum.direction }
   throw new StepError('wrong-kind', `"${name}" is no plane to cut by.`, {
     where: { body: name },
@@ -39,13 +44,10 @@ export const sectionLine = defineStep({
   subject: (s) => (Array.isArray(s.bodies) ? s.bodies.join(', ') : ''),
   settings: z.object({
     bodies: bodyRefs({ can: 'surface' }, 'Bodies', { changes: false }),
-    plane: bodyRef('datum', 'Datum plane', {
-      changes: false,
-      help: 'left empty: the place and direction below',
-      more: true,
-    }).optional(),
-    at: point('Plane through', { pick: 'face' }).default([0, 0, 0]),
-    normal: direction('Square to').default([0, 0, 1]),
+    by: choice('Cut by', ['numbers', 'datum'], { numbers: 'numbers', datum: 'datum plane' }).default('numbers'),
+    plane: bodyRef('datum', 'Datum plane', { changes: false, when: { field: 'by', is: ['datum'] } }).optional(),
+    at: point('Plane through', { pick: 'face', when: { field: 'by', is: ['numbers'] } }).default([0, 0, 0]),
+    normal: direction('Square to', { when: { field: 'by', is: ['numbers'] } }).default([0, 0, 1]),
     count: count('Planes', { min: 1, max: 500 }).default(1),
     gap: lengthMm('Apart by', { min: 1e-3, help: 'where there are several planes' }).default(5),
     name: newBody('Name', { base: 'section' }).default('section'),
@@ -57,7 +59,7 @@ export const sectionLine = defineStep({
     }).optional(),
   }),
   async run({ settings: s, body, surface, names, work }) {
-    const { at: from, normal } = s.plane ? planeOf(s.plane, body(s.plane)) : { at: s.at, normal: normalize(s.normal) }
+    const { at: from, normal } = s.by === 'datum' ? planeOf(s.plane, body) : { at: s.at, normal: normalize(s.normal) }
     const skins = []
     for (const name of s.bodies) skins.push((await surface(name, s.chord ?? 0.01)).mesh)
     const slicers = skins.map((m) => new Slicer(m))
