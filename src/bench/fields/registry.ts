@@ -5,6 +5,7 @@ import { bodiesField } from './bodies'
 import { bodyField } from './body'
 import { choiceField } from './choice'
 import { choicesField } from './choices'
+import { drawingField } from './drawing'
 import type { FieldKit } from './field'
 import { numberField } from './number'
 import { partField } from './part'
@@ -33,6 +34,7 @@ const kits: Record<FieldInfo['field'], FieldKit> = {
   points: pointsField,
   touch: touchField,
   'view-line': viewLineField,
+  drawing: drawingField,
   region: regionField,
   face: partField,
   edge: partField,

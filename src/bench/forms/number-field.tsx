@@ -2,7 +2,7 @@
 /** A number that takes units and arithmetic; what was typed is read when the field is left or Enter is pressed. */
 import { useEffect, useId, useState } from 'react'
 import { Form, InputGroup } from 'react-bootstrap'
-import { parseQuantity, type QuantityKind } from './quantity'
+import { parseQuantity, type QuantityKind } from '@/core/base/quantity'
 
 interface Props {
   label: string

@@ -179,7 +179,7 @@ export function BenchPage({ id }: { id: string }) {
         type="file"
         className="d-none"
         aria-label="Open files"
-        accept=".stl,.obj,.ply,.off,.3mf,.step,.stp"
+        accept=".stl,.obj,.ply,.off,.3mf,.step,.stp,.dxf,.svg"
         onChange={(e) => {
           if (e.target.files?.length) void bring(e.target.files)
           e.target.value = ''

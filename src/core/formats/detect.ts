@@ -35,6 +35,8 @@ const endings = new Map<string, FormatName>(
     '3mf': '3mf',
     stp: 'step',
     step: 'step',
+    dxf: 'dxf',
+    svg: 'svg',
   } as const),
 )
 
@@ -47,6 +49,10 @@ export function detectFormat(bytes: Uint8Array, name: string): FormatName | null
     const count = new DataView(bytes.buffer, bytes.byteOffset).getUint32(80, true)
     if (count && bytes.length === 84 + 50 * count) return 'stl'
   }
+  const opening = new TextDecoder('latin1').decode(bytes.subarray(0, reach))
+  if (/^[ -~]{0,14}Binary DXF/.test(opening) || /^\s*(999\r?\n[^\n]*\n\s*)*0\s*\r?\n\s*SECTION\s/.test(opening))
+    return 'dxf'
+  if (/<svg[\s>]/.test(opening) && /^\s*(\uFEFF|ï»¿)?\s*</.test(opening)) return 'svg'
   let first = true
   for (const word of lineWords(bytes)) {
     if (first) {

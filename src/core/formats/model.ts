@@ -18,7 +18,7 @@ export interface FileModel {
   readonly notes: string[]
 }
 
-export type FormatName = 'stl' | 'obj' | 'ply' | 'off' | '3mf' | 'step'
+export type FormatName = 'stl' | 'obj' | 'ply' | 'off' | '3mf' | 'step' | 'dxf' | 'svg'
 
 /** A damaged file: what is wrong, and at which byte, line or entry. */
 export const damaged = (what: string, where: string, tryThis?: string): StepError =>

@@ -29,7 +29,14 @@ function readAny(bytes: Uint8Array, name: string): FileModel {
       return readThreeMf(bytes)
     case 'step':
       throw damaged('it is a STEP file, which holds exact faces and no mesh', 'byte 0')
+    case 'dxf':
+    case 'svg':
+      throw damaged('it is a plane drawing, which holds no mesh', 'byte 0')
     default:
-      throw damaged('it is none of STL, OBJ, PLY, OFF, 3MF or STEP', 'byte 0', 'Export it in one of these formats.')
+      throw damaged(
+        'it is none of STL, OBJ, PLY, OFF, 3MF, STEP, DXF or SVG',
+        'byte 0',
+        'Export it in one of these formats.',
+      )
   }
 }

@@ -7,6 +7,8 @@ import { badBody } from '@/core/bodies/container'
 import { applyPoint, type Affine } from '@/core/math/affine'
 import { cross, dot, length, normalize, scale, sub, type Vec3 } from '@/core/math/vec'
 import { areasOf } from '@/core/outline/areas'
+import { fillsOf } from '@/core/outline/fills'
+import { lengthOfCurve } from '@/core/outline/measure'
 import { drawingSchema, pointsOf, toSpace, type Drawing, type Place } from '@/core/outline/drawing'
 import { chainsOf, lengthOf, sampleCurve } from '@/core/outline/sample'
 import type { Bounds } from '@/core/mesh/tri-mesh'
@@ -61,15 +63,23 @@ function bounds(b: OutlineBody): Bounds {
 /** What the curves of an outline enclose, or its reference curves while nothing is drawn. Areas in mm², length in mm. */
 export function outlineFigures(b: OutlineBody): { areas: number[]; loops: number; open: number; length: number } {
   const chord = fineness(b)
-  const chains = b.drawing.curves.length
-    ? chainsOf(b.drawing, chord)
-    : b.reference.map((r) => ({ places: placesOf(r), closed: r.closed }))
-  const closed = chains.filter((c) => c.closed && c.places.length > 2)
+  if (b.drawing.curves.length) {
+    const { fills } = fillsOf(b.drawing, chord)
+    const chains = chainsOf(b.drawing, chord)
+    return {
+      areas: fills.filter((f) => f.depth % 2 === 0).map((f) => f.area),
+      loops: chains.filter((c) => c.closed).length,
+      open: chains.filter((c) => !c.closed).length,
+      length: b.drawing.curves.reduce((s, c) => s + (c.construction ? 0 : lengthOfCurve(b.drawing, c)), 0),
+    }
+  }
+  const rows = b.reference.map((r) => ({ places: placesOf(r), closed: r.closed }))
+  const closed = rows.filter((c) => c.closed && c.places.length > 2)
   return {
     areas: areasOf(closed.map((c) => c.places)),
     loops: closed.length,
-    open: chains.length - closed.length,
-    length: chains.reduce((s, c) => s + lengthOf(c.closed ? [...c.places, c.places[0]] : c.places), 0),
+    open: rows.length - closed.length,
+    length: rows.reduce((s, c) => s + lengthOf(c.closed ? [...c.places, c.places[0]] : c.places), 0),
   }
 }
 

@@ -1,5 +1,6 @@
 /** A drawing in a plane: points, and the curves between them. Everything in mm in the plane's own two directions. */
 import { z } from 'zod'
+import { constraintSchema, dimensionSchema, type Constraint, type Dimension } from './constraint'
 import { add, cross, dot, normalize, perpendicular, scale, sub, type Vec3 } from '@/core/math/vec'
 
 /** A place in a plane: along its first direction and along its second. */
@@ -13,9 +14,18 @@ export interface DrawingPlane {
 }
 
 const index = z.int().min(0)
-const lineSchema = z.object({ kind: z.literal('line'), from: index, to: index })
-const arcSchema = z.object({ kind: z.literal('arc'), from: index, to: index, centre: index, ccw: z.boolean() })
-const circleSchema = z.object({ kind: z.literal('circle'), centre: index, radius: z.number().positive() })
+/** A construction line guides others and encloses nothing. */
+const common = { construction: z.boolean().optional() }
+const lineSchema = z.object({ kind: z.literal('line'), from: index, to: index, ...common })
+const arcSchema = z.object({
+  kind: z.literal('arc'),
+  from: index,
+  to: index,
+  centre: index,
+  ccw: z.boolean(),
+  ...common,
+})
+const circleSchema = z.object({ kind: z.literal('circle'), centre: index, radius: z.number().positive(), ...common })
 const ellipseSchema = z.object({
   kind: z.literal('ellipse'),
   centre: index,
@@ -24,6 +34,7 @@ const ellipseSchema = z.object({
   short: z.number().positive(),
   /** Of the long way against the first direction, degrees. */
   turn: z.number(),
+  ...common,
 })
 const splineSchema = z.object({
   kind: z.literal('spline'),
@@ -33,6 +44,7 @@ const splineSchema = z.object({
   /** Of a cubic with control points: its knots. Left out for one that runs round smoothly with even knots. */
   knots: z.array(z.number()).optional(),
   closed: z.boolean().optional(),
+  ...common,
 })
 export const curveSchema = z.discriminatedUnion('kind', [
   lineSchema,
@@ -45,13 +57,20 @@ export const curveSchema = z.discriminatedUnion('kind', [
   ),
 ])
 const place = z.tuple([z.number(), z.number()])
-export const drawingSchema = z.object({ points: z.array(place), curves: z.array(curveSchema) })
+export const drawingSchema = z.object({
+  points: z.array(place),
+  curves: z.array(curveSchema),
+  constraints: z.array(constraintSchema).optional(),
+  dimensions: z.array(dimensionSchema).optional(),
+})
 
 export type Curve = z.output<typeof curveSchema>
 export type CurveKind = Curve['kind']
 export interface Drawing {
   readonly points: readonly Place[]
   readonly curves: readonly Curve[]
+  readonly constraints?: readonly Constraint[]
+  readonly dimensions?: readonly Dimension[]
 }
 
 export const emptyDrawing: Drawing = { points: [], curves: [] }

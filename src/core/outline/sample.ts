@@ -96,13 +96,14 @@ export interface Chain {
   readonly curves: number[]
 }
 
-/** Curves that share end points, one after the other. Where more than two meet, a chain ends. */
+/** Curves that share end points, one after the other; construction lines are left out. Where more than two meet, a chain ends. */
 export function chainsOf(d: Drawing, chord: number): Chain[] {
   const meets = new Map<number, number[]>()
+  const used = Uint8Array.from(d.curves, (c) => (c.construction ? 1 : 0))
   d.curves.forEach((c, i) => {
+    if (used[i]) return
     for (const p of endsOf(c) ?? []) meets.set(p, [...(meets.get(p) ?? []), i])
   })
-  const used = new Uint8Array(d.curves.length)
   const out: Chain[] = []
   const follow = (first: number, from: number) => {
     const places: Place[] = []
@@ -125,7 +126,7 @@ export function chainsOf(d: Drawing, chord: number): Chain[] {
     out.push({ places, closed, curves })
   }
   d.curves.forEach((c, i) => {
-    if (endsOf(c)) return
+    if (used[i] || endsOf(c)) return
     used[i] = 1
     out.push({ places: sampleCurve(d, c, chord).slice(0, -1), closed: true, curves: [i] })
   })

@@ -77,6 +77,39 @@ export function at(s: Spline, t: number): Place {
   return [x, y]
 }
 
+/** The polar form of one span (Ramshaw; de Boor's algorithm with another parameter at each level). */
+function blossom(s: Spline, span: number, u: readonly [number, number, number]): Place {
+  const knot = (i: number) => (s.closed ? i - degree : s.knots[i])
+  const count = s.control.length
+  const d = [0, 1, 2, 3].map((i): Place => s.control[(span - degree + i + (s.closed ? count : 0)) % count])
+  for (let r = 1; r <= degree; r++)
+    for (let j = degree; j >= r; j--) {
+      const i = span - degree + j
+      const a = (u[r - 1] - knot(i)) / (knot(i + degree - r + 1) - knot(i))
+      d[j] = [(1 - a) * d[j - 1][0] + a * d[j][0], (1 - a) * d[j - 1][1] + a * d[j][1]]
+    }
+  return d[degree]
+}
+
+/** The same curve from one parameter to a later one, exactly; of a round one the later may lie beyond its end. */
+export function pieceOf(s: Spline, from: number, to: number): Spline {
+  const inner: number[] = []
+  if (s.closed) {
+    for (let k = Math.floor(from) + 1; k < to - 1e-12; k++) if (k > from + 1e-12) inner.push(k)
+  } else for (const k of s.knots) if (k > from + 1e-12 && k < to - 1e-12) inner.push(k)
+  const knots = [from, from, from, from, ...inner, to, to, to, to]
+  const control: Place[] = []
+  for (let i = 0; i < knots.length - degree - 1; i++) {
+    // Any span that this control point speaks for will do.
+    let j = i
+    while (!(knots[j + 1] > knots[j])) j++
+    const middle = (knots[j] + knots[j + 1]) / 2
+    const span = s.closed ? Math.floor(middle) + degree : spanOf(s.knots, s.control.length, middle)
+    control.push(blossom(s, span, [knots[i + 1], knots[i + 2], knots[i + 3]]))
+  }
+  return { control, knots: knots.map((k) => (k - from) / (to - from)), closed: false }
+}
+
 /** Parameters by the lengths of the chords, from 0 to 1. */
 export function chordParameters(points: readonly Place[], closed = false): number[] {
   const t = [0]

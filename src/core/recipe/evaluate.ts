@@ -5,6 +5,7 @@ import { decodeBody, encodeBody, kindVersions } from '@/core/kinds/registry'
 import { hashBytes, hashText } from '@/core/base/hash'
 import { stepOf } from '@/core/steps/registry'
 import { bodiesIn } from '@/core/step/fields'
+import { valuesOf } from './values'
 import { parseSettings, type Recipe, type RecipeStep } from './recipe'
 import { benchOf, type Facts, type StepResult } from '@/core/step/step'
 import { reportError, StepError, Stopped, type ErrorReport } from '@/core/base/step-error'
@@ -112,6 +113,7 @@ export async function evaluate(recipe: Recipe, env: Environment, shelf = new Bod
   const bodies = new Map<string, string>()
   const waiting = new Map<string, string>()
   const steps: StepReport[] = []
+  const named = valuesOf(recipe.values ?? {})
   const active = recipe.steps.filter((s) => !s.off).length
   let done = 0
   for (const [index, step] of recipe.steps.entries()) {
@@ -138,7 +140,7 @@ export async function evaluate(recipe: Recipe, env: Environment, shelf = new Bod
         progress: (share, phase) => env.work.progress((done + share) / active, phase),
       }
       try {
-        const { key, result, cached } = await runStep(step, bodies, waiting, env, shelf, work)
+        const { key, result, cached } = await runStep(step, named, bodies, waiting, env, shelf, work)
         for (const [name, hash] of Object.entries(result.bodies)) {
           if (hash === null) bodies.delete(name)
           else bodies.set(name, hash)
@@ -189,13 +191,14 @@ export async function evaluate(recipe: Recipe, env: Environment, shelf = new Bod
 
 async function runStep(
   step: RecipeStep,
+  named: ReadonlyMap<string, number>,
   bodies: ReadonlyMap<string, string>,
   waiting: ReadonlyMap<string, string>,
   env: Environment,
   shelf: BodyShelf,
   work: Work,
 ): Promise<{ key: string; result: KeptResult; cached: boolean }> {
-  const settings = parseSettings(step)
+  const settings = parseSettings(step, named)
   const definition = stepOf(step.kind)!
   const { reads, makes, files } = bodiesIn(definition.settings, settings)
   for (const name of reads) {

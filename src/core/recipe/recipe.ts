@@ -2,6 +2,7 @@
 import { z } from 'zod'
 import { stepOf } from '@/core/steps/registry'
 import { StepError } from '@/core/base/step-error'
+import { valuesOf, withValues } from './values'
 
 export const recipeStepSchema = z
   .object({
@@ -20,6 +21,8 @@ export const recipeSchema = z
     format: z.literal('glue-bench/recipe'),
     version: z.literal(1),
     title: z.string().max(120).default('Untitled'),
+    /** Named numbers, or arithmetic, that any number of any step may speak of. */
+    values: z.record(z.string(), z.union([z.number().finite(), z.string().max(200)])).optional(),
     steps: z.array(recipeStepSchema).max(5000),
   })
   .strict()
@@ -68,24 +71,30 @@ export function parseRecipe(value: unknown): Recipe {
   if (!parsed.success) throw new StepError('bad-recipe', `The recipe is not right: ${sayIssues(parsed.error)}.`)
   const ids = new Set<string>()
   const recipe = upgradeRecipe(parsed.data)
+  const named = valuesOf(recipe.values ?? {})
   for (const step of recipe.steps) {
     if (ids.has(step.id))
       throw new StepError('bad-recipe', `The recipe is not right: two steps have the id "${step.id}".`)
     ids.add(step.id)
-    parseSettings(step)
+    parseSettings(step, named)
   }
   return recipe
 }
 
-/** The settings of a step with defaults filled in. Throws StepError `bad-settings` naming the key. */
-export function parseSettings(given: Pick<RecipeStep, 'id' | 'kind' | 'set' | 'version'>): Record<string, unknown> {
+const none: ReadonlyMap<string, number> = new Map()
+
+/** The settings of a step with defaults filled in and named values put in. Throws StepError `bad-settings` or `bad-value` naming the key. */
+export function parseSettings(
+  given: Pick<RecipeStep, 'id' | 'kind' | 'set' | 'version'>,
+  named: ReadonlyMap<string, number> = none,
+): Record<string, unknown> {
   const step = upgradeStep(given)
   const definition = stepOf(step.kind)
   if (!definition)
     throw new StepError('bad-recipe', `Step "${step.id}": there is no step kind "${step.kind}".`, {
       tryThis: 'See ./glue-bench steps for all kinds.',
     })
-  const parsed = definition.settings.strict().safeParse(step.set)
+  const parsed = definition.settings.strict().safeParse(withValues(definition.settings, step.set, named))
   if (!parsed.success)
     throw new StepError('bad-settings', `Step "${step.id}" (${step.kind}): ${sayIssues(parsed.error)}.`)
   return parsed.data

@@ -1,5 +1,6 @@
 /** The kinds of setting a step may have. Each carries what the form, the command line's schema and the documentation need. */
 import { z } from 'zod'
+import { drawingSchema } from '@/core/outline/drawing'
 import { triple } from '@/core/find/triple'
 import type { Capability } from '@/core/kinds/kind'
 import { kindsThat } from '@/core/kinds/registry'
@@ -36,6 +37,7 @@ export interface FieldInfo {
     | 'file'
     | 'out-file'
     | 'text'
+    | 'drawing'
   label: string
   help?: string
   unit?: string
@@ -203,6 +205,10 @@ export const text = (label: string, extra: Extra = {}) =>
     .string()
     .max(2000)
     .meta({ ...info('text', label, extra) })
+
+/** A plane drawing: points, curves, constraints and dimensions. */
+export const drawing = (label = 'Drawing', extra: Extra = {}) =>
+  drawingSchema.meta({ ...info('drawing', label, extra) })
 
 /** The field behind defaults and optionals. */
 function inner(schema: z.ZodType): z.ZodType {

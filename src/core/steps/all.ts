@@ -9,6 +9,7 @@ import { editHole } from './build/edit-hole'
 import { hollow } from './build/hollow'
 import { intersection } from './build/intersection'
 import { offset } from './build/offset'
+import { outline } from './build/outline'
 import { plane } from './build/plane'
 import { datumPoint } from './build/point'
 import { thicken } from './build/thicken'
@@ -66,6 +67,7 @@ export const steps = [
   hollow,
   intersection,
   offset,
+  outline,
   plane,
   datumPoint,
   thicken,

@@ -8,6 +8,8 @@ import { many, plural, sizeText } from '@/core/base/say'
 import { detectFormat } from '@/core/formats/detect'
 import { readMeshFile } from '@/core/formats/read'
 import { tooMuch } from '@/core/formats/limits'
+import { readDxf } from '@/core/formats/read-dxf'
+import { readSvg } from '@/core/formats/read-svg'
 import { unitNames, unitsInMm, type Unit } from '@/core/formats/units'
 import { readStep } from '@/core/kernels/exact/step-file'
 import { scaling } from '@/core/math/affine'
@@ -16,6 +18,7 @@ import { boundsSize, concatMeshes, meshBounds, transformMesh, triangleCount, typ
 import { weldMesh } from '@/core/mesh/weld'
 import { moveBody, sizeOf } from '@/core/kinds/registry'
 import { StepError } from '@/core/base/step-error'
+import { flatBodies } from '../flat-bodies'
 
 /** Joins what differs only in the last digits, when that closes rims that bit-equal welding left open. */
 function weldIfOpen(mesh: TriMesh): { mesh: TriMesh; joined: number } {
@@ -30,15 +33,23 @@ const mostBodies = 1000
 
 export const bringInFile = defineStep({
   kind: 'bring-in/file',
-  version: 2,
+  version: 3,
   title: 'Open files',
   order: 10,
   past: 'Brought in',
-  facts: shown('triangles', 'vertices', 'size', 'joined'),
+  facts: shown(
+    'triangles',
+    'vertices',
+    { key: 'curves', label: 'Curves', as: 'count', some: true },
+    { key: 'loops', label: 'Closed loops', as: 'count', some: true },
+    { key: 'openRuns', label: 'Open runs', as: 'count', some: true },
+    'size',
+    'joined',
+  ),
   namesItself: true,
   // Several times what an honest file of the size takes on a slow machine.
   patience: (bytes) => 30_000 + (4000 * bytes) / 2 ** 20,
-  summary: 'Brings a mesh or STEP file on to the bench in a chosen unit.',
+  summary: 'Brings a mesh, STEP, DXF or SVG file on to the bench in a chosen unit.',
   settings: z.object({
     file: fileRef(),
     unit: choice('Unit', ['auto', ...unitNames], {
@@ -62,7 +73,16 @@ export const bringInFile = defineStep({
     const bytes = await file(settings.file)
     work.progress(0.1, 'reading')
     const notes: string[] = []
-    if (detectFormat(bytes, settings.file) === 'step') {
+    const format = detectFormat(bytes, settings.file)
+    if (format === 'dxf' || format === 'svg')
+      return flatBodies(
+        format === 'dxf' ? readDxf(bytes) : readSvg(bytes),
+        settings.unit,
+        settings.parts === 'apart',
+        settings.name,
+        names,
+      )
+    if (format === 'step') {
       const solids = await readStep(bytes, settings.name, work)
       const factor = settings.unit === 'auto' ? 1 : unitsInMm[settings.unit]
       const bodies: Record<string, Body> = {}

@@ -2,49 +2,21 @@ import { z } from 'zod'
 import type { OutlineBody } from '@/core/bodies/body'
 import { bodyRef, choices, lengthMm, newBody } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
-import { defineStep, freeName, type Facts } from '@/core/step/step'
+import { defineStep, freeName } from '@/core/step/step'
 import { num, plural, one } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { isOutline } from '@/core/bodies/body'
 import { kindOf } from '@/core/kinds/registry'
 import { outlineFigures, placesOf } from '@/core/kinds/outline'
-import { toSpace, type Curve, type CurveKind } from '@/core/outline/drawing'
-import { chainsOf, sweepOf } from '@/core/outline/sample'
+import type { CurveKind } from '@/core/outline/drawing'
+import { chainsOf } from '@/core/outline/sample'
+import { toldCurve } from '../told-curve'
 import { trace as run, type Row } from '@/core/trace/trace'
 
 const kinds = ['line', 'arc', 'circle', 'ellipse', 'spline'] as const
 const labels = { line: 'lines', arc: 'arcs', circle: 'circles', ellipse: 'ellipses', spline: 'splines' } as const
 const own = (kind: CurveKind) =>
   lengthMm(`Tolerance of ${labels[kind]}`, { min: 1e-5, help: 'left empty: the tolerance', more: true }).optional()
-
-const tidy = (v: readonly number[]) => v.map((x) => Number(x.toFixed(6)))
-
-/** One traced curve as scripts read it: circles and arcs with their centre in space. */
-function told(body: OutlineBody, c: Curve): Facts {
-  const { points } = body.drawing
-  const place = (i: number) => tidy(toSpace(body.plane, points[i]))
-  switch (c.kind) {
-    case 'line':
-      return { kind: c.kind, from: place(c.from), to: place(c.to) }
-    case 'arc': {
-      const [p, m] = [points[c.from], points[c.centre]]
-      return {
-        kind: c.kind,
-        centre: place(c.centre),
-        radius: Math.hypot(p[0] - m[0], p[1] - m[1]),
-        from: place(c.from),
-        to: place(c.to),
-        angle: Math.abs(sweepOf(body.drawing, c)),
-      }
-    }
-    case 'circle':
-      return { kind: c.kind, centre: place(c.centre), radius: c.radius }
-    case 'ellipse':
-      return { kind: c.kind, centre: place(c.centre), long: c.long, short: c.short, turn: c.turn }
-    case 'spline':
-      return { kind: c.kind, control: c.control?.length ?? 0, closed: !!c.closed }
-  }
-}
 
 export const trace = defineStep({
   kind: 'convert/trace',
@@ -122,7 +94,7 @@ export const trace = defineStep({
         closed: figures.open === 0,
         areas: figures.areas.map((a) => Number(a.toFixed(6))),
         deviation: { max: t.most, rms: t.rms },
-        curves: t.drawing.curves.map((c, i) => ({ ...told(out, c), off: t.curves[i].most })),
+        curves: t.drawing.curves.map((c, i) => ({ ...toldCurve(out, c), off: t.curves[i].most })),
       },
       warnings: [
         ...(t.left.length

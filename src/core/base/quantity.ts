@@ -1,4 +1,4 @@
-/** Reads what a maker types into a number field: units and arithmetic, as in "1/4 in", "25.4/2" or "2*(3+1.5) mm". */
+/** Reads what a maker types into a number field: units, arithmetic and named values, as in "1/4 in", "25.4/2" or "2*wall + 1.5 mm". */
 
 const lengthUnits: Record<string, number> = {
   mm: 1,
@@ -18,8 +18,24 @@ const angleUnits: Record<string, number> = { deg: 1, '°': 1, rad: 180 / Math.PI
 
 export type QuantityKind = 'length' | 'angle' | 'plain'
 
-/** The value in mm, degrees or plain; null when the text is no quantity. A decimal comma counts as a point. */
-export function parseQuantity(input: string, kind: QuantityKind): number | null {
+/** What a value may be called: a letter, then letters, digits and low lines; not a unit's name. */
+export const isValueName = (name: string): boolean =>
+  /^[A-Za-z_][A-Za-z0-9_]{0,39}$/.test(name) && !(name in lengthUnits) && !(name in angleUnits)
+
+/** The named values a text speaks of, in order, each once. */
+export const namesIn = (text: string): string[] => [
+  ...new Set([...text.matchAll(/(?<![A-Za-z0-9_.])[A-Za-z_][A-Za-z0-9_]*/g)].map((m) => m[0]).filter(isValueName)),
+]
+
+/**
+ * The value in mm, degrees or plain; null when the text is no quantity or speaks of a value that there is not.
+ * A decimal comma counts as a point.
+ */
+export function parseQuantity(
+  input: string,
+  kind: QuantityKind,
+  named: (name: string) => number | undefined = () => undefined,
+): number | null {
   const units = kind === 'length' ? lengthUnits : kind === 'angle' ? angleUnits : { '%': 1 }
   const text = input.trim().replace(/,/g, '.').replace(/−/g, '-').replace(/×/g, '*').replace(/÷/g, '/')
   if (!text) return null
@@ -56,6 +72,13 @@ export function parseQuantity(input: string, kind: QuantityKind): number | null 
       const u = unit()
       if (u !== null && m.unit !== null) throw new Error('two units')
       return { v: m.v, unit: u ?? m.unit }
+    }
+    const word = /^[A-Za-z_][A-Za-z0-9_]*/.exec(text.slice(at))?.[0]
+    if (word !== undefined) {
+      const v = isValueName(word) ? named(word) : undefined
+      if (v === undefined) throw new Error('name')
+      at += word.length
+      return { v, unit: unit() }
     }
     const m = /^\d+(\.\d*)?(e[+-]?\d+)?|^\.\d+/i.exec(text.slice(at))
     if (!m) throw new Error('number')

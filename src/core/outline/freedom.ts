@@ -1,0 +1,164 @@
+/**
+ * What can still move in a drawing, and which of its laws say the same or contradict: by the rank of their derivatives, row by row
+ * (Gram-Schmidt with a second pass; Golub & Van Loan, Matrix Computations, 5.2).
+ */
+import type { Owner } from './formula'
+import { pointsOf, type Drawing } from './drawing'
+import { extentOf } from './extent'
+import { lawsOf } from './laws'
+import { tiesOf } from './ties'
+import { numbersOf, numbersOfCurve } from './unknowns'
+
+export interface Clash {
+  readonly owner: Owner
+  /** The others that already say so, or the opposite. */
+  readonly with: readonly Owner[]
+  /** It says what does not hold; else it only says again what holds. */
+  readonly conflict: boolean
+}
+
+export interface Freedom {
+  /** Numbers that can still change. */
+  readonly free: number
+  /** Ways that each point can still go: 0, 1 or 2. */
+  readonly points: readonly number[]
+  /** Numbers that can still change in each curve. */
+  readonly curves: readonly number[]
+  readonly clashes: readonly Clash[]
+}
+
+function lengthOf(row: Float64Array): number {
+  let s = 0
+  for (const v of row) s += v * v
+  return Math.sqrt(s)
+}
+
+/** Orthonormal rows, each made of a law's own row and those before it. */
+interface Basis {
+  readonly rows: Float64Array[]
+  readonly laws: number[]
+  /** How much of each earlier row was in a law's own, and what was left. */
+  readonly shares: Float64Array[]
+  readonly rest: number[]
+}
+
+/** The laws of which a row is made, given its shares in the basis. */
+function mixOf(b: Basis, share: Float64Array): number[] {
+  const s = Float64Array.from(share)
+  const out: number[] = []
+  for (let k = s.length - 1; k >= 0; k--) {
+    const f = s[k] / b.rest[k]
+    if (Math.abs(f) > 1e-6) out.push(b.laws[k])
+    for (let j = 0; j < k; j++) s[j] -= f * b.shares[k][j]
+  }
+  return out.reverse()
+}
+
+const same = (a: Owner, b: Owner) => a.of === b.of && a.index === b.index
+
+/** Rank of a small symmetric matrix with values from 0 to 1, by elimination with the greatest pivot. */
+function rankOf(a: number[][]): number {
+  const n = a.length
+  const m = a.map((r) => [...r])
+  let rank = 0
+  for (let k = 0; k < n; k++) {
+    let best = k
+    for (let i = k; i < n; i++) if (m[i][i] > m[best][best]) best = i
+    if (m[best]?.[best] < 1e-6) break
+    ;[m[k], m[best]] = [m[best], m[k]]
+    for (const row of m) [row[k], row[best]] = [row[best], row[k]]
+    for (let i = k + 1; i < n; i++) {
+      const f = m[i][k] / m[k][k]
+      for (let j = k; j < n; j++) m[i][j] -= f * m[k][j]
+    }
+    rank++
+  }
+  return rank
+}
+
+/** The freedom left in a drawing as it stands; see `lawsOf` for `values` and errors. */
+export function freedomOf(d: Drawing, values: readonly (number | null)[]): Freedom {
+  const { laws, unknowns, held } = lawsOf(d, values)
+  const x = numbersOf(d, unknowns)
+  const extent = extentOf(d)
+  // Each group of numbers that laws tie together by itself, so that large drawings stay cheap.
+  const find = tiesOf(laws, unknowns.count, held)
+  const members = new Map<number, number[]>()
+  for (let k = 0; k < unknowns.count; k++) {
+    if (held.has(k)) continue
+    const r = find(k)
+    const list = members.get(r)
+    if (list) list.push(k)
+    else members.set(r, [k])
+  }
+  const place = new Int32Array(unknowns.count)
+  for (const list of members.values()) list.forEach((k, i) => (place[k] = i))
+  const bases = new Map<number, Basis>()
+  const clashes: Clash[] = []
+  laws.forEach((l, index) => {
+    const { value, slope } = l.at(x)
+    const first = l.numbers.find((k) => !held.has(k))
+    const off = !(Math.abs(value) <= extent * 1e-7)
+    const clash = (others: readonly number[]) => {
+      if (l.owner.of === 'arc' && !off) return
+      const list: Owner[] = []
+      for (const i of others) {
+        const o = laws[i].owner
+        if (o.of !== 'arc' && !same(o, l.owner) && !list.some((p) => same(p, o))) list.push(o)
+      }
+      const known = clashes.findIndex((c) => same(c.owner, l.owner))
+      if (known < 0) clashes.push({ owner: l.owner, with: list, conflict: off })
+      else if (off && !clashes[known].conflict) clashes[known] = { owner: l.owner, with: list, conflict: true }
+    }
+    if (first === undefined) return clash([])
+    const root = find(first)
+    const size = members.get(root)!.length
+    const row = new Float64Array(size)
+    l.numbers.forEach((k, j) => {
+      if (!held.has(k)) row[place[k]] += slope[j]
+    })
+    const whole = lengthOf(row)
+    const base: Basis = bases.get(root) ?? { rows: [], laws: [], shares: [], rest: [] }
+    bases.set(root, base)
+    const n = base.rows.length
+    const share = new Float64Array(n)
+    for (let pass = 0; pass < 2; pass++)
+      for (let i = 0; i < n; i++) {
+        const q = base.rows[i]
+        let s = 0
+        for (let k = 0; k < size; k++) s += q[k] * row[k]
+        if (!s) continue
+        for (let k = 0; k < size; k++) row[k] -= s * q[k]
+        share[i] += s
+      }
+    const rest = lengthOf(row)
+    if (!(rest > 1e-7 * Math.max(whole, 1e-12))) return clash(mixOf(base, share))
+    for (let k = 0; k < size; k++) row[k] /= rest
+    base.rows.push(row)
+    base.laws.push(index)
+    base.shares.push(share)
+    base.rest.push(rest)
+  })
+  let free = 0
+  for (const [root, list] of members) free += list.length - (bases.get(root)?.rows.length ?? 0)
+  /** How many ways some numbers can still change together. */
+  const open = (numbers: readonly number[]) => {
+    const moving = numbers.filter((k) => !held.has(k))
+    return rankOf(
+      moving.map((a) =>
+        moving.map((b) => {
+          if (find(a) !== find(b)) return 0
+          let s = a === b ? 1 : 0
+          for (const q of bases.get(find(a))?.rows ?? []) s -= q[place[a]] * q[place[b]]
+          return s
+        }),
+      ),
+    )
+  }
+  return {
+    free,
+    points: d.points.map((_, i) => open([2 * i, 2 * i + 1])),
+    curves: d.curves.map((c, i) => open([...new Set(numbersOfCurve(d, unknowns, i, pointsOf(c)))])),
+    clashes,
+  }
+}
