@@ -22,6 +22,7 @@ import { marksOf } from '@/bench/state/marks'
 import { fresh, tell, useBench } from '@/bench/state/store'
 import { useTheme } from '@/bench/state/theme'
 import { useTool } from '@/bench/state/tool'
+import { layValues } from '@/bench/state/values'
 import { toolOf } from '@/bench/tools/registry'
 import { startValues } from '@/bench/tools/start'
 import { ToolCard } from '@/bench/tools/tool-card'
@@ -45,6 +46,7 @@ export function BenchPage({ id }: { id: string }) {
   const selected = useBench((s) => s.selected)
   const { set } = useBench.getState()
   const { take: hold } = useTool.getState()
+  useEffect(() => layValues(job?.recipe.values), [job?.recipe.values])
   const editingAt = tool?.editing && job ? job.recipe.steps.findIndex((s) => s.id === tool.editing) : -1
   // While an early step is edited the bench shows the bodies as they were before it.
   const bodies = useBodies(job, editingAt >= 0 ? editingAt : marker)
@@ -214,7 +216,9 @@ export function BenchPage({ id }: { id: string }) {
           {job && !bodies.length && !tool && !busy && (
             <EmptyBench open={openFiles} scan={() => take('bring-in/practice-scan')} />
           )}
-          {dropping && <div className="drop-over">Drop to bring in: STL, OBJ, PLY, OFF, 3MF, STEP · up to 512 MB</div>}
+          {dropping && (
+            <div className="drop-over">Drop to bring in: STL, OBJ, PLY, OFF, 3MF, STEP, DXF, SVG · up to 512 MB</div>
+          )}
           <RunBox run={run} upload={upload} progress={progress.run} again={() => rerun.mutate()} />
         </div>
         <PickBarOver />

@@ -4,7 +4,9 @@ import { useThree } from '@react-three/fiber'
 import { useEffect, useMemo, useRef } from 'react'
 import { MOUSE, type PerspectiveCamera, Vector3 } from 'three'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
+import { outlineKind } from '@/bench/outline/state'
 import { useBench, type ViewName } from '@/bench/state/store'
+import { useTool } from '@/bench/state/tool'
 import type { SceneBounds } from './scene-bounds'
 import { stage } from './view'
 
@@ -42,10 +44,12 @@ export function Controls({ bounds }: { bounds: SceneBounds }) {
   const first = useRef(true)
   const known = useRef('')
   useEffect(() => {
-    // A job that just got its bodies is fitted once; later changes leave the view alone.
+    // A job that just got its bodies is fitted once; later changes leave the view alone, and so do those of an empty bench while a
+    // drawing is looked at square.
     const empty = bounds.radius === 70 && bounds.max[2] === 40
     const key = `${view.asked}`
-    if (!first.current && known.current === key) return
+    const drawing = useTool.getState().tool?.kind === outlineKind
+    if ((!first.current || drawing) && known.current === key) return
     if (!empty) first.current = false
     known.current = key
     const cam = camera as PerspectiveCamera

@@ -22,7 +22,9 @@ import { picking } from '@/bench/picking/client'
 import { layBodies } from '@/bench/state/bodies'
 import type { BenchBody } from '@/bench/state/job'
 import type { Mark } from '@/bench/state/marks'
+import { outlineKind } from '@/bench/outline/state'
 import { colourOf, useBench } from '@/bench/state/store'
+import { useTool } from '@/bench/state/tool'
 import { AxisFollower, AxisMark } from './axis-mark'
 import { Controls } from './controls'
 import { clipFor, drawnBodies, shownBodies, sideShift } from './drawn-bodies'
@@ -57,7 +59,12 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
   const frame = useRef<HTMLDivElement>(null)
   const soft = useMemo(() => (typeof document === 'undefined' ? true : softwareRenderer()), [])
   const shown = useMemo(() => shownBodies(bodies, looks, comparison), [bodies, looks, comparison])
-  const drawn = useMemo(() => drawnBodies(bodies, shown, ghost, map, kept), [bodies, shown, ghost, map, kept])
+  // A drawing in hand is drawn by its own hand, and all else stands back.
+  const drawing = useTool((s) => s.tool?.kind === outlineKind)
+  const drawn = useMemo(
+    () => drawnBodies(bodies, shown, drawing ? { bodies: null, summaries: null } : ghost, map, kept),
+    [bodies, shown, drawing, ghost, map, kept],
+  )
   const bounds = useMemo(() => sceneBounds(bodies.length ? bodies : drawn), [bodies, drawn])
   const [stamp, setStamp] = useState('')
   const hashes = drawn.map((d) => d.hash).join()
@@ -132,6 +139,7 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
             colour={colour(b.name)}
             shading={shading}
             faint={
+              drawing ||
               !!looks[b.name]?.ghost ||
               (comparison?.how === 'overlaid' && b.name === comparison.b) ||
               (kept?.name === b.name && hidden)
@@ -157,7 +165,7 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
               .map((b) => ({ name: b.name, hash: b.hash, colour: colour(b.name) }))}
           />
         ))}
-        {kept ? <KeptView /> : <Added ghost={ghost} />}
+        {kept ? <KeptView /> : drawing ? null : <Added ghost={ghost} />}
         <MarkLines marks={marks} />
         <FaultLines faults={faults} />
         <HandsOver />

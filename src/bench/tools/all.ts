@@ -9,6 +9,7 @@ import { editHoleTool } from './build/edit-hole'
 import { hollowTool } from './build/hollow'
 import { intersectionTool } from './build/intersection'
 import { offsetTool } from './build/offset'
+import { outlineTool } from './build/outline'
 import { planeTool } from './build/plane'
 import { pointTool } from './build/point'
 import { thickenTool } from './build/thicken'
@@ -66,6 +67,7 @@ export const tools = [
   hollowTool,
   intersectionTool,
   offsetTool,
+  outlineTool,
   planeTool,
   pointTool,
   thickenTool,

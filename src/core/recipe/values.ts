@@ -73,7 +73,7 @@ const kinds: Partial<Record<FieldInfo['field'], QuantityKind>> = {
 }
 
 /** The dimensions of a drawing as numbers: they may speak of each other by name, and of job values. */
-function dimensionsOf(list: readonly Dimension[], named: (name: string) => number | undefined): Dimension[] {
+export function dimensionsOf(list: readonly Dimension[], named: (name: string) => number | undefined): Dimension[] {
   const key = (d: Dimension, i: number) => d.name ?? `dimension_${i + 1}`
   const texts: Record<string, ValueText> = {}
   const kind = new Map<string, QuantityKind>()

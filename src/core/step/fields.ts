@@ -70,6 +70,8 @@ export interface FieldInfo {
   all?: boolean
   /** A body that is told by a click somewhere on it, and so not chosen beforehand. */
   byClick?: boolean
+  /** A body that is chosen from the list and by no click; the one that is picked beforehand. */
+  listed?: boolean
 }
 
 type Extra = Partial<Omit<FieldInfo, 'field' | 'label'>>

@@ -11,7 +11,7 @@ const clickBody = clickHand({
 
 export const bodyField: FieldKit = {
   // A body that is told by a click somewhere on it is the tool's own affair.
-  picks: (info) => (info.byClick ? undefined : 'last'),
+  picks: (info) => (info.byClick || info.listed ? undefined : 'last'),
   Input: function BodyInput({ field: { info, fallback }, value, bodies, onChange }) {
     const id = useId()
     const now = value ?? fallback
@@ -25,7 +25,9 @@ export const bodyField: FieldKit = {
           className={now ? 'filled' : undefined}
           onChange={(e) => onChange(e.target.value || undefined)}
         >
-          <option value="">{some.length ? 'click a body, or choose' : 'no fitting body on the bench'}</option>
+          <option value="">
+            {info.listed ? 'none' : some.length ? 'click a body, or choose' : 'no fitting body on the bench'}
+          </option>
           {some.map((b) => (
             <option key={b.name} value={b.name}>
               {b.name}
@@ -35,5 +37,5 @@ export const bodyField: FieldKit = {
       </Form.Group>
     )
   },
-  hand: (info) => (info.byClick ? undefined : clickBody),
+  hand: (info) => (info.byClick || info.listed ? undefined : clickBody),
 }

@@ -90,7 +90,7 @@ export const outline = defineStep({
   title: 'Outline',
   order: 105,
   past: 'Drew',
-  group: 'Outline',
+  group: ['Exact', 'Outline'],
   live: true,
   facts: shown(
     { key: 'free', label: 'Can still move', as: 'count' },
@@ -102,12 +102,13 @@ export const outline = defineStep({
   settings: z.object({
     on: bodyRef(['datum', 'outline'], 'On', {
       changes: false,
+      listed: true,
       help: 'a datum plane, or an outline whose reference curves lie behind; left empty: as below',
     }).optional(),
-    at: point('Through', { pick: 'face' }).default([0, 0, 0]),
-    normal: direction('Square to').default([0, 0, 1]),
+    at: point('Through', { more: true }).default([0, 0, 0]),
+    normal: direction('Square to', { more: true }).default([0, 0, 1]),
     x: direction('First direction', { more: true }).optional(),
-    drawing: drawing().default({ points: [], curves: [] }),
+    drawing: drawing(),
     name: newBody('Name', { base: 'outline' }).default('outline'),
   }),
   run({ settings: s, names, body }) {

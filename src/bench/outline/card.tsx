@@ -1,0 +1,320 @@
+/** The card of a drawing: what can still move, what is picked, the numbers of the way in hand, and all dimensions. */
+import { Trash2 } from 'lucide-react'
+import { useState } from 'react'
+import { Form } from 'react-bootstrap'
+import { num, plural } from '@/core/base/say'
+import { isValueName } from '@/core/base/quantity'
+import { constraintWord, curveWord, dimensionWord, pointWord } from '@/core/outline/words'
+import { constraintWords, type Dimension } from '@/core/outline/constraint'
+import { copied, moved } from '@/core/outline/copies'
+import { emptyDrawing, type Drawing, type Place } from '@/core/outline/drawing'
+import { faultWords } from '@/core/outline/faults'
+import { composeFlat, turnFlat, type Flat } from '@/core/outline/transform'
+import { Button } from '@/bench/forms/button'
+import { NumberField } from '@/bench/forms/number-field'
+import { useTool } from '@/bench/state/tool'
+import { figureOf } from './flat'
+import { removePicked } from './hand'
+import { holdBy, lay, outline, useOutline, type WayOptions } from './state'
+
+const useDrawing = () => useTool((s) => s.tool?.values.drawing as Drawing | undefined) ?? emptyDrawing
+
+export function OutlineHead() {
+  const d = useDrawing()
+  return (
+    <div data-testid="outline-card">
+      <Freedom d={d} />
+      <Refused />
+      <Options d={d} />
+      <Picks d={d} />
+      <Dimensions d={d} />
+    </div>
+  )
+}
+
+function Freedom({ d }: { d: Drawing }) {
+  const analysis = useOutline((s) => s.analysis)
+  if (!d.curves.length && !d.points.length) return <p className="soft small mb-2">Nothing is drawn yet.</p>
+  if (!analysis) return null
+  const { free, curves } = analysis.found.freedom
+  const loose = curves.filter((n) => n > 0).length
+  const counts = analysis.found.faults.reduce<Record<string, number>>(
+    (m, f) => ({ ...m, [f.kind]: (m[f.kind] ?? 0) + 1 }),
+    {},
+  )
+  const area = analysis.found.fills.filter((f) => f.depth % 2 === 0).reduce((s, f) => s + f.area, 0)
+  return (
+    <>
+      <p className="mb-1" data-testid="freedom">
+        {free ? (
+          <>
+            <b className="figure">{free}</b> {free === 1 ? 'way' : 'ways'} to move
+            {loose ? <span className="soft">, in {plural(loose, 'curve')}</span> : null}
+          </>
+        ) : (
+          'Nothing can move: the drawing is whole.'
+        )}
+      </p>
+      <p className="soft small mb-1">
+        {plural(analysis.found.fills.length, 'area')}
+        {area ? ` · ${num(area, 2)} mm²` : ''}
+        {Object.entries(counts).map(([k, n]) => ` · ${plural(n, faultWords[k as keyof typeof faultWords])}`)}
+      </p>
+    </>
+  )
+}
+
+/** What was not taken, with the ways out. */
+function Refused() {
+  const refusal = useOutline((s) => s.refusal)
+  if (!refusal) return null
+  return (
+    <div className="told bad" role="alert" data-testid="refused">
+      <p className="mb-1">{refusal.words[0].toUpperCase() + refusal.words.slice(1)}</p>
+      <div className="d-flex gap-2">
+        {refusal.measure && (
+          <Button size="sm" variant="quiet" onClick={() => void holdBy(refusal.measure!)}>
+            Only measure it
+          </Button>
+        )}
+        <Button size="sm" variant="quiet" onClick={() => outline.setState({ refusal: null })}>
+          Leave it out
+        </Button>
+      </div>
+    </div>
+  )
+}
+
+/** Numbers that the way in hand works with. */
+function Options({ d }: { d: Drawing }) {
+  const way = useOutline((s) => s.way)
+  const options = useOutline((s) => s.options)
+  const curves = useOutline((s) => s.curves)
+  const points = useOutline((s) => s.points)
+  const field = (
+    key: keyof WayOptions,
+    label: string,
+    unit?: string,
+    kind: 'length' | 'angle' | 'plain' = 'length',
+  ) => (
+    <div className="field">
+      <NumberField
+        label={label}
+        value={options[key]}
+        kind={kind}
+        unit={unit}
+        onChange={(v) => v !== undefined && outline.setState({ options: { ...options, [key]: v } })}
+      />
+    </div>
+  )
+  const picked = { points, curves }
+  const some = curves.length + points.length > 0
+  const middle = (): Place => {
+    const list = curves.length
+      ? curves.flatMap((k) => {
+          const c = d.curves[k]
+          return 'from' in c ? [c.from, c.to] : 'centre' in c ? [c.centre] : (c.through ?? c.control ?? [])
+        })
+      : points
+    const n = list.length || 1
+    return [list.reduce((s, p) => s + d.points[p][0], 0) / n, list.reduce((s, p) => s + d.points[p][1], 0) / n]
+  }
+  const about = (m: Flat): Flat => {
+    const [x, y] = middle()
+    return composeFlat([1, 0, 0, 1, x, y], composeFlat(m, [1, 0, 0, 1, -x, -y]))
+  }
+  if (way === 'polygon') return field('sides', 'Sides', undefined, 'plain')
+  if (way === 'fillet') return field('radius', 'Radius', 'mm')
+  if (way === 'chamfer' || way === 'offset') return field('distance', 'Distance', 'mm')
+  if (way === 'circle-copies') return field('count', 'How many in all', undefined, 'plain')
+  if (way === 'rows') {
+    const maps = () => {
+      const a = (options.angle * Math.PI) / 180
+      return Array.from({ length: Math.max(1, Math.min(500, Math.round(options.count))) - 1 }, (_, i): Flat => {
+        const l = options.gap * (i + 1)
+        return [1, 0, 0, 1, l * Math.cos(a), l * Math.sin(a)]
+      })
+    }
+    return (
+      <>
+        {field('count', 'How many in all', undefined, 'plain')}
+        {field('gap', 'From one to the next', 'mm')}
+        {field('angle', 'Along', '°', 'angle')}
+        <Button
+          size="sm"
+          variant="quiet"
+          className="mb-2"
+          disabled={!some}
+          onClick={() => lay(copied(d, picked, maps()))}
+        >
+          Copy in rows
+        </Button>
+      </>
+    )
+  }
+  if (way === 'shift')
+    return (
+      <>
+        {field('gap', 'Move by', 'mm')}
+        {field('angle', 'Along, or turned by', '°', 'angle')}
+        {field('factor', 'Scale by', undefined, 'plain')}
+        <div className="d-flex gap-2 mb-2">
+          <Button
+            size="sm"
+            variant="quiet"
+            disabled={!some}
+            onClick={() => {
+              const a = (options.angle * Math.PI) / 180
+              lay(moved(d, picked, [1, 0, 0, 1, options.gap * Math.cos(a), options.gap * Math.sin(a)]))
+            }}
+          >
+            Move
+          </Button>
+          <Button
+            size="sm"
+            variant="quiet"
+            disabled={!some}
+            onClick={() => lay(moved(d, picked, about(turnFlat(options.angle))))}
+          >
+            Turn
+          </Button>
+          <Button
+            size="sm"
+            variant="quiet"
+            disabled={!some || !(options.factor > 0)}
+            onClick={() => lay(moved(d, picked, about([options.factor, 0, 0, options.factor, 0, 0])))}
+          >
+            Scale
+          </Button>
+        </div>
+      </>
+    )
+  return null
+}
+
+/** What is picked, by name, and the constraints on it. */
+function Picks({ d }: { d: Drawing }) {
+  const points = useOutline((s) => s.points)
+  const curves = useOutline((s) => s.curves)
+  const sign = useOutline((s) => s.sign)
+  const constraint = sign?.of === 'constraint' ? d.constraints?.[sign.index] : undefined
+  const list = [
+    ...points.filter((i) => i < d.points.length).map(pointWord),
+    ...curves.filter((i) => i < d.curves.length).map((i) => curveWord(d, i)),
+  ]
+  const on = (d.constraints ?? []).flatMap((c, i) =>
+    c.points.some((p) => points.includes(p)) || c.curves.some((k) => curves.includes(k)) ? [{ c, i }] : [],
+  )
+  if (!list.length && !constraint) return null
+  return (
+    <div className="mb-2">
+      <div className="d-flex justify-content-between align-items-center">
+        <span className="picked-words">{constraint ? constraintWord(d, constraint) : list.join(', ')}</span>
+        <button
+          type="button"
+          className="icon-button"
+          title="Take away (Delete)"
+          aria-label="Take away"
+          onClick={() => removePicked()}
+        >
+          <Trash2 size={15} aria-hidden />
+        </button>
+      </div>
+      {!constraint && on.length > 0 && (
+        <ul className="held-list">
+          {on.slice(0, 8).map(({ c, i }) => (
+            <li key={i}>
+              <button
+                type="button"
+                className="btn btn-link btn-sm p-0"
+                onClick={() => outline.setState({ sign: { of: 'constraint', index: i }, points: [], curves: [] })}
+              >
+                {constraintWords[c.kind]}
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  )
+}
+
+function Dimensions({ d }: { d: Drawing }) {
+  const measures = useOutline((s) => s.analysis?.found.measures)
+  const sign = useOutline((s) => s.sign)
+  const list = d.dimensions ?? []
+  if (!list.length) return null
+  const change = (i: number, by: Partial<Dimension>) =>
+    void holdBy((now) => ({ ...now, dimensions: now.dimensions?.map((c, k) => (k === i ? { ...c, ...by } : c)) }))
+  return (
+    <details className="mb-2" open={list.length <= 6 || sign?.of === 'dimension'}>
+      <summary className="small">{plural(list.length, 'dimension')}</summary>
+      <ul className="dimension-list">
+        {list.map((c, i) => (
+          <li key={i} className={sign?.of === 'dimension' && sign.index === i ? 'picked' : ''}>
+            <button
+              type="button"
+              className="btn btn-link btn-sm p-0 text-start"
+              title={dimensionWord(d, c)}
+              onClick={() => outline.setState({ sign: { of: 'dimension', index: i }, points: [], curves: [] })}
+            >
+              {dimensionWord(d, c)}
+            </button>
+            <span className="figure">{figureOf({ ...c, name: undefined }, measures?.[i])}</span>
+            {sign?.of === 'dimension' && sign.index === i && (
+              <div className="d-flex gap-2 align-items-center w-100">
+                <NameInput key={i} name={c.name} onChange={(name) => change(i, { name })} />
+                <Form.Check
+                  id={`driven-${i}`}
+                  label="only measured"
+                  className="small"
+                  checked={!!c.driven}
+                  onChange={(e) =>
+                    change(
+                      i,
+                      e.target.checked
+                        ? { driven: true, value: undefined }
+                        : { driven: undefined, value: Number((measures?.[i] ?? 0).toFixed(6)) },
+                    )
+                  }
+                />
+                <button
+                  type="button"
+                  className="icon-button"
+                  aria-label="Take the dimension away"
+                  onClick={() => removePicked()}
+                >
+                  <Trash2 size={15} aria-hidden />
+                </button>
+              </div>
+            )}
+          </li>
+        ))}
+      </ul>
+    </details>
+  )
+}
+
+function NameInput({ name, onChange }: { name: string | undefined; onChange(name: string | undefined): void }) {
+  const [text, setText] = useState(name ?? '')
+  const bad = text !== '' && !isValueName(text)
+  const put = () => {
+    if (!bad && text !== (name ?? '')) onChange(text || undefined)
+  }
+  return (
+    <Form.Control
+      size="sm"
+      placeholder="name"
+      aria-label="Name of the dimension"
+      value={text}
+      isInvalid={bad}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={put}
+      onKeyDown={(e) => {
+        if (e.key !== 'Enter') return
+        e.preventDefault()
+        put()
+      }}
+    />
+  )
+}

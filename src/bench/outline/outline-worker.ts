@@ -1,0 +1,97 @@
+/** Solves drawings beside the screen, on the same core as the step. */
+import { expose } from 'comlink'
+import { reportError, type ErrorReport } from '@/core/base/step-error'
+import { isDatum, isOutline } from '@/core/bodies/body'
+import { placesOf } from '@/core/kinds/outline'
+import { closeness } from '@/core/outline/crossings'
+import { drawingPlane, type Drawing, type DrawingPlane, type Place } from '@/core/outline/drawing'
+import { extentOf } from '@/core/outline/extent'
+import { faultsOf, type DrawingFault } from '@/core/outline/faults'
+import { fillsOf } from '@/core/outline/fills'
+import type { Owner } from '@/core/outline/formula'
+import { freedomOf, type Clash, type Freedom } from '@/core/outline/freedom'
+import { joined } from '@/core/outline/joined'
+import { measuresOf } from '@/core/outline/laws'
+import { drag, solve, type Pull } from '@/core/outline/solve'
+import { fetchBody } from '@/bench/workers/fetch-body'
+import { hereMark } from '@/bench/workers/sturdy-worker'
+
+export type Numbers = readonly (number | null)[]
+
+export interface Settled {
+  readonly drawing: Drawing
+  readonly holds: boolean
+  /** What clashes, the last first. */
+  readonly clashes: readonly Clash[]
+  readonly broken: readonly Owner[]
+  readonly error: ErrorReport | null
+}
+
+export interface Analysis {
+  readonly freedom: Freedom
+  readonly measures: readonly number[]
+  readonly fills: readonly {
+    readonly outer: readonly Place[]
+    readonly holes: readonly (readonly Place[])[]
+    readonly area: number
+    readonly depth: number
+  }[]
+  readonly faults: readonly DrawingFault[]
+}
+
+const api = {
+  settle(d: Drawing, values: Numbers): Settled {
+    try {
+      const s = solve(d, values)
+      const { clashes } = freedomOf(s.holds ? s.drawing : d, values)
+      return { drawing: s.drawing, holds: s.holds, clashes: [...clashes].reverse(), broken: s.broken, error: null }
+    } catch (error) {
+      return { drawing: d, holds: false, clashes: [], broken: [], error: reportError(error) }
+    }
+  },
+  pull(d: Drawing, values: Numbers, pulls: readonly Pull[], sizes: readonly { curve: number; to: number }[]): Drawing {
+    try {
+      return drag(d, values, pulls, sizes).drawing
+    } catch {
+      return d
+    }
+  },
+  analyse(d: Drawing, values: Numbers): Analysis | null {
+    try {
+      const one = joined({ points: d.points, curves: d.curves }, extentOf(d) * closeness)
+      return {
+        freedom: freedomOf(d, values),
+        measures: measuresOf(d),
+        fills: fillsOf(one).fills.map((f) => ({
+          outer: f.outer.places,
+          holes: f.holes.map((h) => h.places),
+          area: f.area,
+          depth: f.depth,
+        })),
+        faults: faultsOf(one),
+      }
+    } catch {
+      return null
+    }
+  },
+  /** The plane of an outline or datum, and the reference curves that come with it. */
+  async ground(hash: string): Promise<{ plane: DrawingPlane; references: Place[][]; drawing: Drawing | null } | null> {
+    const b = await fetchBody(hash)
+    if (isOutline(b))
+      return {
+        plane: b.plane,
+        references: b.reference.map((r) => {
+          const row = placesOf(r)
+          return r.closed && row.length ? [...row, row[0]] : row
+        }),
+        drawing: b.drawing.curves.length ? b.drawing : null,
+      }
+    if (isDatum(b) && b.datum !== 'point')
+      return { plane: drawingPlane(b.at, b.direction), references: [], drawing: null }
+    return null
+  },
+}
+
+export type OutlineApi = typeof api
+expose(api)
+postMessage(hereMark)

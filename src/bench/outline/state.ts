@@ -1,0 +1,213 @@
+/** The drawing in hand: its plane, what is being drawn, what is picked, and what the solver said of it. */
+import { useStore } from 'zustand'
+import { createStore } from 'zustand/vanilla'
+import { StepError } from '@/core/base/step-error'
+import type { Constraint, Dimension } from '@/core/outline/constraint'
+import type { Anchor } from '@/core/outline/draw'
+import { drawingPlane, emptyDrawing, type Drawing, type DrawingPlane, type Place } from '@/core/outline/drawing'
+import { ownerWord } from '@/core/outline/words'
+import { dimensionsOf } from '@/core/recipe/values'
+import { jobValues } from '@/bench/state/values'
+import { useTool } from '@/bench/state/tool'
+import type { Snap } from '@/core/outline/snap'
+import { outlineWorker } from './client'
+import type { Analysis, Numbers, Settled } from './outline-worker'
+import type { WayId } from './ways'
+
+export const outlineKind = 'build/outline'
+
+export interface WayOptions {
+  sides: number
+  radius: number
+  distance: number
+  count: number
+  gap: number
+  angle: number
+  factor: number
+}
+
+/** Why something was not taken, with what can be done instead. */
+export interface Refusal {
+  readonly words: string
+  /** The drawing with the new dimension as one that is only measured. */
+  readonly measure?: (d: Drawing) => Drawing
+}
+
+interface OutlineState {
+  way: WayId
+  options: WayOptions
+  placed: readonly Anchor[]
+  at: Snap | null
+  /** Numbers typed while drawing. */
+  typed: string
+  points: readonly number[]
+  curves: readonly number[]
+  /** The constraint or dimension that is picked. */
+  sign: { of: 'constraint' | 'dimension'; index: number } | null
+  hot: { point: number | null; curve: number | null }
+  /** The dimension whose figure is being typed. */
+  writing: number | null
+  /** The drawing while it is pulled. */
+  pulled: Drawing | null
+  analysis: { of: Drawing; found: Analysis } | null
+  refusal: Refusal | null
+  ground: { hash: string | null; plane: DrawingPlane; references: Place[][] } | null
+}
+
+export const freshOutline = {
+  way: 'pick' as WayId,
+  placed: [],
+  at: null,
+  typed: '',
+  points: [],
+  curves: [],
+  sign: null,
+  hot: { point: null, curve: null },
+  writing: null,
+  pulled: null,
+  analysis: null,
+  refusal: null,
+  ground: null,
+}
+
+export const outline = createStore<OutlineState>(() => ({
+  ...freshOutline,
+  options: { sides: 6, radius: 3, distance: 3, count: 3, gap: 10, angle: 45, factor: 2 },
+}))
+export const useOutline = <T>(pick: (s: OutlineState) => T): T => useStore(outline, pick)
+
+/** The drawing of the tool in hand; the empty one where there is none yet. */
+export function drawingNow(): Drawing {
+  const { tool } = useTool.getState()
+  return (tool?.kind === outlineKind ? (tool.values.drawing as Drawing | undefined) : undefined) ?? emptyDrawing
+}
+
+type Triple = [number, number, number]
+/** The plane that the settings tell by numbers. */
+export function planeOfValues(v: Record<string, unknown>): DrawingPlane {
+  return drawingPlane(
+    (v.at as Triple | undefined) ?? [0, 0, 0],
+    (v.normal as Triple | undefined) ?? [0, 0, 1],
+    v.x as Triple | undefined,
+  )
+}
+export const planeNow = (): DrawingPlane =>
+  outline.getState().ground?.plane ?? planeOfValues(useTool.getState().tool?.values ?? {})
+
+/** What each dimension is to be, with named values put in. Throws StepError `bad-value`. */
+export function numbersFor(d: Drawing): Numbers {
+  return dimensionsOf(d.dimensions ?? [], (n) => jobValues.getState().numbers.get(n)).map((c) =>
+    c.driven || typeof c.value !== 'number' ? null : c.value,
+  )
+}
+
+const say = (d: Drawing, s: Settled): string => {
+  if (s.error) return `${s.error.message} ${s.error.tryThis ?? ''}`
+  const clash = s.clashes.find((c) => c.conflict)
+  if (!clash) return 'The drawing cannot be brought to hold this.'
+  const others = clash.with.slice(0, 3).map((o) => ownerWord(d, o))
+  return `${ownerWord(d, clash.owner)} contradicts ${others.length ? others.join('; ') : 'what is fixed'}.`
+}
+
+let turn = Promise.resolve()
+/** One after the other: what is asked of the solver answers to the drawing that is there by then. */
+const inTurn = (run: () => Promise<void>): Promise<void> =>
+  (turn = turn.then(run).catch((e: unknown) => console.error(e)))
+
+/** Lays a drawing down at once, then as the solver settles it. For what is drawn: it holds already, or nearly. */
+export function lay(next: Drawing): void {
+  useTool.getState().pick({ drawing: next })
+  outline.setState({ refusal: null })
+  void inTurn(async () => {
+    let values: Numbers
+    try {
+      values = numbersFor(next)
+    } catch (error) {
+      return outline.setState({ refusal: { words: error instanceof StepError ? error.message : String(error) } })
+    }
+    const s = await outlineWorker().settle(next, values)
+    if (drawingNow() !== next) return
+    if (s.holds) useTool.getState().setValues({ drawing: s.drawing })
+    else {
+      useTool.getState().undo()
+      outline.setState({ refusal: { words: say(next, s) }, placed: [] })
+    }
+  })
+}
+
+/** Takes constraints and dimensions on, if the drawing can hold them. */
+export const hold = (add: { constraints?: readonly Constraint[]; dimensions?: readonly Dimension[] }): Promise<void> =>
+  holdBy(
+    (d) => ({
+      ...d,
+      constraints: [...(d.constraints ?? []), ...(add.constraints ?? [])],
+      dimensions: [...(d.dimensions ?? []), ...(add.dimensions ?? [])],
+    }),
+    !!add.dimensions?.length,
+  )
+
+/**
+ * Changes the drawing as it is by then, only if it holds afterwards. `fresh`: it takes a new dimension on, which could be kept as one that
+ * is only measured.
+ */
+export function holdBy(change: (d: Drawing) => Drawing, fresh = false): Promise<void> {
+  return inTurn(async () => {
+    const from = drawingNow()
+    const next = change(from)
+    const old = from.dimensions?.length ?? 0
+    const measure = fresh
+      ? (d: Drawing): Drawing => ({
+          ...d,
+          dimensions: change(d).dimensions!.map((c, i) => (i >= old ? { ...c, driven: true, value: undefined } : c)),
+        })
+      : undefined
+    const refuse = (words: string) => outline.setState({ refusal: { words, ...(measure ? { measure } : {}) } })
+    let s: Settled
+    try {
+      s = await outlineWorker().settle(next, numbersFor(next))
+    } catch (error) {
+      return outline.setState({ refusal: { words: error instanceof Error ? error.message : String(error) } })
+    }
+    if (drawingNow() !== from) return
+    if (!s.holds) return refuse(say(next, s))
+    const again = s.clashes.find((c) =>
+      c.owner.of === 'constraint'
+        ? c.owner.index >= (from.constraints?.length ?? 0)
+        : c.owner.of === 'dimension' && c.owner.index >= old,
+    )
+    if (again) {
+      const words = again.with.slice(0, 3).map((o) => ownerWord(next, o))
+      return refuse(
+        `${ownerWord(next, again.owner)} says again what holds already${words.length ? `: ${words.join('; ')}` : ''}.`,
+      )
+    }
+    outline.setState({ refusal: null, points: [], curves: [], sign: null })
+    useTool.getState().pick({ drawing: s.drawing })
+  })
+}
+
+/** Asks what can still move in a drawing and what it encloses. */
+export async function analyse(d: Drawing): Promise<void> {
+  let values: Numbers
+  try {
+    values = numbersFor(d)
+  } catch {
+    values = (d.dimensions ?? []).map(() => null)
+  }
+  const found = await outlineWorker().analyse(d, values)
+  if (found && drawingNow() === d) outline.setState({ analysis: { of: d, found } })
+}
+
+export const chooseWay = (way: WayId): void =>
+  outline.setState({
+    way,
+    placed: [],
+    at: null,
+    typed: '',
+    refusal: null,
+    writing: null,
+    ...(keepsPick(way) ? {} : { points: [], curves: [], sign: null }),
+  })
+
+/** Ways that work on what is picked. */
+const keepsPick = (way: WayId) => ['pick', 'mirror', 'offset', 'rows', 'circle-copies', 'shift'].includes(way)
