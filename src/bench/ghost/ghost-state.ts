@@ -5,7 +5,7 @@ import type { JobState } from '@/core/recipe/job-state'
 import type { Recipe, RecipeStep } from '@/core/recipe/recipe'
 import { fieldsOf } from '@/core/step/fields'
 import { stepOf } from '@/core/steps/registry'
-import type { ToolInHand } from '@/bench/state/tool'
+import { asNumbers, type ToolInHand } from '@/bench/state/tool'
 
 export interface GhostState {
   state: 'none' | 'invalid' | 'asked' | 'running' | 'ready' | 'failed'
@@ -31,7 +31,7 @@ export function stepOfTool(
   const set = Object.fromEntries(
     Object.entries(tool.values).filter(([k, v]) => known.has(k) && v !== undefined && v !== '' && v !== null),
   )
-  const parsed = definition.settings.strict().safeParse(set)
+  const parsed = definition.settings.strict().safeParse(asNumbers(tool.kind, set))
   if (!parsed.success) return { step: null, problem: parsed.error.issues[0]?.message ?? 'not complete' }
   const shape = definition.shape ?? 1
   return {

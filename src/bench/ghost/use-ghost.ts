@@ -4,7 +4,9 @@ import type { JobState } from '@/core/recipe/job-state'
 import { bodiesIn } from '@/core/step/fields'
 import { stepOf } from '@/core/steps/registry'
 import type { BenchBody } from '@/bench/state/job'
-import type { ToolInHand } from '@/bench/state/tool'
+import { asNumbers, type ToolInHand } from '@/bench/state/tool'
+import { jobValues } from '@/bench/state/values'
+import { useStore } from 'zustand'
 import { stepOfTool, type GhostState } from './ghost-state'
 import { canBeLive, useLiveGhost } from './live-ghost'
 import { useServerGhost } from './server-ghost'
@@ -19,7 +21,14 @@ export function useGhost(
   const definition = tool ? stepOf(tool.kind) : undefined
   const live =
     !!definition?.live && !!made.step && canBeLive(bodies, bodiesIn(definition.settings, made.step.set).reads)
-  const here = useLiveGhost(live ? made.step : null, bodies)
+  const numbers = useStore(jobValues, (s) => s.numbers)
+  // The worker knows no job: it gets numbers.
+  const plain = useMemo(
+    () => made.step && { ...made.step, set: asNumbers(made.step.kind, made.step.set) },
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- by the values that it speaks of
+    [made.step, numbers],
+  )
+  const here = useLiveGhost(live ? plain : null, bodies)
   const there = useServerGhost(job, tool, made.step, marker, !!definition?.slow, !live)
   return useMemo((): GhostState => {
     const from = live ? here : there

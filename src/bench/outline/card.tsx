@@ -1,6 +1,6 @@
 /** The card of a drawing: what can still move, what is picked, the numbers of the way in hand, and all dimensions. */
 import { Trash2 } from 'lucide-react'
-import { useState } from 'react'
+import { useMemo, useState } from 'react'
 import { Form } from 'react-bootstrap'
 import { num, plural } from '@/core/base/say'
 import { isValueName } from '@/core/base/quantity'
@@ -8,6 +8,7 @@ import { constraintWord, curveWord, dimensionWord, pointWord } from '@/core/outl
 import { constraintWords, type Dimension } from '@/core/outline/constraint'
 import { copied, moved } from '@/core/outline/copies'
 import { emptyDrawing, type Drawing, type Place } from '@/core/outline/drawing'
+import { proposals, type Proposal } from '@/core/outline/propose'
 import { faultWords } from '@/core/outline/faults'
 import { composeFlat, turnFlat, type Flat } from '@/core/outline/transform'
 import { Button } from '@/bench/forms/button'
@@ -15,7 +16,8 @@ import { NumberField } from '@/bench/forms/number-field'
 import { useTool } from '@/bench/state/tool'
 import { figureOf } from './flat'
 import { removePicked } from './hand'
-import { holdBy, lay, outline, useOutline, type WayOptions } from './state'
+import { isFit } from './ways'
+import { hold, holdBy, lay, outline, useOutline, type WayOptions } from './state'
 
 const useDrawing = () => useTool((s) => s.tool?.values.drawing as Drawing | undefined) ?? emptyDrawing
 
@@ -26,7 +28,9 @@ export function OutlineHead() {
       <Freedom d={d} />
       <Refused />
       <Options d={d} />
+      <Fitted />
       <Picks d={d} />
+      <Proposed d={d} />
       <Dimensions d={d} />
     </div>
   )
@@ -123,6 +127,7 @@ function Options({ d }: { d: Drawing }) {
     const [x, y] = middle()
     return composeFlat([1, 0, 0, 1, x, y], composeFlat(m, [1, 0, 0, 1, -x, -y]))
   }
+  if (isFit(way)) return field('tolerance', 'Tolerance', 'mm')
   if (way === 'polygon') return field('sides', 'Sides', undefined, 'plain')
   if (way === 'fillet') return field('radius', 'Radius', 'mm')
   if (way === 'chamfer' || way === 'offset') return field('distance', 'Distance', 'mm')
@@ -190,6 +195,66 @@ function Options({ d }: { d: Drawing }) {
       </>
     )
   return null
+}
+
+/** What the last fit was. */
+function Fitted() {
+  const fitted = useOutline((s) => s.fitted)
+  return fitted ? (
+    <p className="told good" data-testid="fitted">
+      {fitted[0].toUpperCase() + fitted.slice(1)}.
+    </p>
+  ) : null
+}
+
+const proposalWord = (d: Drawing, p: Proposal) =>
+  p.constraint
+    ? constraintWord(d, p.constraint)
+    : `${dimensionWord(d, p.dimension!)} ${num(Number(p.dimension!.value), 3)}`
+
+/** Constraints and round sizes that the drawing nearly has, to be taken one by one or all. */
+function Proposed({ d }: { d: Drawing }) {
+  const tolerance = useOutline((s) => s.options.tolerance)
+  const list = useMemo(() => proposals(d, tolerance), [d, tolerance])
+  if (!list.length) return null
+  const take = (p: Proposal) =>
+    hold({
+      ...(p.constraint ? { constraints: [p.constraint] } : {}),
+      ...(p.dimension ? { dimensions: [p.dimension] } : {}),
+    })
+  return (
+    <details className="mb-2" data-testid="proposed">
+      <summary className="small">{plural(list.length, 'thing')} it nearly holds</summary>
+      <ul className="dimension-list">
+        {list.slice(0, 30).map((p, i) => (
+          <li key={i}>
+            <button
+              type="button"
+              className="btn btn-link btn-sm p-0 text-start"
+              title={`${proposalWord(d, p)}: take it`}
+              onClick={() => void take(p)}
+            >
+              {proposalWord(d, p)}
+            </button>
+            <span className="figure soft">{num(p.off, 3)}</span>
+          </li>
+        ))}
+      </ul>
+      <Button
+        size="sm"
+        variant="quiet"
+        onClick={() => {
+          // Each by itself: one that contradicts is left out, the others stay.
+          void (async () => {
+            for (const p of list) await take(p)
+            outline.setState({ refusal: null })
+          })()
+        }}
+      >
+        Hold to all of them
+      </Button>
+    </details>
+  )
 }
 
 /** What is picked, by name, and the constraints on it. */

@@ -60,8 +60,8 @@ export function marksOf(d: Drawing, c: Dimension, px: number): DimensionMarks {
     const toward = curve.kind === 'arc' ? alongOf(d, curve)(0.5) : ([m[0] + r * 0.7, m[1] + r * 0.7] as Place)
     const l = far(toward, m) || 1
     const at: Place = c.place ?? [
-      m[0] + ((toward[0] - m[0]) / l) * (r + 26 * px),
-      m[1] + ((toward[1] - m[1]) / l) * (r + 26 * px),
+      m[0] + ((toward[0] - m[0]) / l) * (r + 40 * px),
+      m[1] + ((toward[1] - m[1]) / l) * (r + 40 * px),
     ]
     const f = far(at, m) || 1
     const rim: Place = [m[0] + ((at[0] - m[0]) / f) * r, m[1] + ((at[1] - m[1]) / f) * r]

@@ -117,6 +117,7 @@ function Picture({ d, at, px }: Part) {
   const snap = useOutline((s) => s.at)
   const way = useOutline((s) => s.way)
   const sign = useOutline((s) => s.sign)
+  const stretch = useOutline((s) => s.stretch)
   useOutline((s) => s.options)
   const found = analysis?.found
   const fresh = found?.freedom.curves.length === d.curves.length
@@ -174,6 +175,7 @@ function Picture({ d, at, px }: Part) {
           d={pathOf(sampleCurve(d, c, chord), at)}
         />
       ))}
+      {stretch && <path className="stretch" d={pathOf(stretch.places, at)} />}
       {preview?.curves.slice(old).map((c, i) => (
         <path key={`n${i}`} className="coming" d={pathOf(sampleCurve(preview, c, chord), at)} />
       ))}
@@ -243,9 +245,13 @@ function Signs({ d, at }: Omit<Part, 'px'>) {
         const l = Math.hypot(q[0] - p[0], q[1] - p[1]) || 1
         const way: Place = [(q[0] - p[0]) / l, (q[1] - p[1]) / l]
         const m = at(along(t))
-        put(i, `c${k}`, m, [way[1] * 15, -way[0] * 15], way, `${i} ${k}`)
+        const c = d.curves[k]
+        const from = 'centre' in c ? at(d.points[c.centre]) : null
+        // Round ones have theirs outside, so that the centre stays free.
+        const side = from && (m[0] - from[0]) * way[1] - (m[1] - from[1]) * way[0] < 0 ? -15 : 15
+        put(i, `c${k}`, m, [way[1] * side, -way[0] * side], way, `${i} ${k}`)
       }
-      const onPoint = (p: number) => put(i, `p${p}`, at(d.points[p]), [13, -13], [1, 0], `${i} p${p}`)
+      const onPoint = (p: number) => put(i, `p${p}`, at(d.points[p]), [14, 14], [1, 0], `${i} p${p}`)
       if (c.kind === 'tangent' || c.kind === 'perpendicular') {
         const ends = c.curves.map((k) => {
           const v = d.curves[k]

@@ -7,6 +7,10 @@ import { constructionTurned, extended, splitCurve, trimmed, without } from '@/co
 import { offsetBeside } from '@/core/outline/beside'
 import { nearestOn } from '@/core/outline/parametric'
 import { snapTo, snapWords, type Snap } from '@/core/outline/snap'
+import { attached } from '@/core/outline/attach'
+import type { Row } from '@/core/trace/rows'
+import { nearestPlace, stretchOf } from '@/core/trace/stretch'
+import { num } from '@/core/base/say'
 import type { Flat } from '@/core/outline/transform'
 import { parseQuantity } from '@/core/base/quantity'
 import { tidyPoint } from '@/bench/fields/field'
@@ -21,7 +25,7 @@ import { outlineWorker } from './client'
 import { OutlineFlat } from './flat'
 import { OutlineOver } from './over'
 import { chooseWay, drawingNow, hold, lay, numbersFor, outline, planeNow } from './state'
-import { wayOf } from './ways'
+import { fits, isFit, takesWhole, wayOf, type FitId } from './ways'
 
 /** Pixels within which something is meant. */
 const reachPixels = 8
@@ -34,6 +38,19 @@ function placeOf(p: Pointer): Place | null {
 }
 const reachOf = (b: BenchView, at: Place) => reachPixels * b.pixel(toSpace(planeNow(), at))
 
+function curveUnder(d: Drawing, at: Place, reach: number): number | null {
+  let curve: number | null = null,
+    least = reach
+  d.curves.forEach((c, i) => {
+    const n = nearestOn(d, c, at)
+    if (n.distance < least) {
+      least = n.distance
+      curve = i
+    }
+  })
+  return curve
+}
+
 /** What is under a place: a point before a curve. */
 export function under(d: Drawing, at: Place, reach: number): { point: number | null; curve: number | null } {
   let point: number | null = null,
@@ -45,17 +62,7 @@ export function under(d: Drawing, at: Place, reach: number): { point: number | n
       point = i
     }
   })
-  if (point !== null) return { point, curve: null }
-  let curve: number | null = null
-  least = reach
-  d.curves.forEach((c, i) => {
-    const n = nearestOn(d, c, at)
-    if (n.distance < least) {
-      least = n.distance
-      curve = i
-    }
-  })
-  return { point, curve }
+  return { point, curve: point === null ? curveUnder(d, at, reach) : null }
 }
 
 function snapped(p: Pointer, b: BenchView, at: Place): Snap {
@@ -147,8 +154,8 @@ const toggled = (list: readonly number[], i: number) => (list.includes(i) ? list
 function change(at: Place, reach: number): void {
   const s = outline.getState()
   const d = drawingNow()
-  const { point, curve } = under(d, at, reach)
-  const onCurve = curve ?? (point === null ? null : under({ ...d, points: [] }, at, reach).curve)
+  const { point } = under(d, at, reach)
+  const onCurve = curveUnder(d, at, reach)
   const give = (next: Drawing | null, sorry: string) => (next ? lay(next) : tell(sorry))
   switch (s.way) {
     case 'trim':
@@ -187,6 +194,51 @@ function change(at: Place, reach: number): void {
     case 'shift':
       if (onCurve !== null) outline.setState({ curves: toggled(s.curves, onCurve) })
   }
+}
+
+/** The reference under a place: its row and the number of its nearest place. */
+function referenceAt(at: Place, reach: number): { row: number; place: number } | null {
+  const rows = outline.getState().ground?.references ?? []
+  let best: { row: number; place: number } | null = null,
+    least = reach
+  rows.forEach((row, i) => {
+    for (let k = 0; k + 1 < row.length; k++) {
+      const d: Drawing = { points: [row[k], row[k + 1]], curves: [] }
+      const f = nearestOn(d, { kind: 'line', from: 0, to: 1 }, at).distance
+      if (f >= least) continue
+      least = f
+      best = { row: i, place: nearestPlace(rowOf(row), at) }
+    }
+  })
+  return best
+}
+
+/** A reference as tracing takes it: a closed one without its first place said twice. */
+const rowOf = (row: readonly Place[]): Row => {
+  const [a, b] = [row[0], row[row.length - 1]]
+  const closed = row.length > 3 && a[0] === b[0] && a[1] === b[1]
+  return { places: closed ? row.slice(0, -1) : row, closed }
+}
+
+/** Fits a curve to the stretch that two clicks tell, or to the whole row at one. */
+async function fitAt(way: FitId, at: Place, reach: number, long: boolean): Promise<void> {
+  const s = outline.getState()
+  const on = referenceAt(at, reach)
+  if (!on || !s.ground) return tell('Click on a reference curve: it lies behind the drawing, in ochre.')
+  const row = rowOf(s.ground.references[on.row])
+  if (!takesWhole(way) && s.stretch?.row !== on.row)
+    return outline.setState({ stretch: { row: on.row, from: on.place, places: [row.places[on.place]] } })
+  const places = takesWhole(way) ? row.places : stretchOf(row, s.stretch!.from, on.place, long)
+  const { tolerance } = s.options
+  outline.setState({ stretch: null })
+  const fit = await outlineWorker().fit(places, fits[way], tolerance, takesWhole(way) && row.closed)
+  if (!fit) return tell('Those places tell no such curve: pick a longer stretch.')
+  outline.setState({
+    fitted: `${fits[way]}: off by at most ${num(fit.most, 4)} mm, rms ${num(fit.rms, 4)} mm, from ${fit.places} places`,
+  })
+  if (fit.most > tolerance)
+    tell(`The ${fits[way]} is off by ${num(fit.most, 3)} mm, more than the tolerance of ${num(tolerance, 3)} mm.`)
+  lay(attached(drawingNow(), fit.drawing, Math.max(5 * tolerance, reach)))
 }
 
 /** The offset on the side that a place lies on. */
@@ -305,7 +357,7 @@ export const outlineHand: Hand = {
   hint() {
     const s = outline.getState()
     const w = wayOf(s.way)
-    return w.hints[Math.min(s.placed.length, w.hints.length - 1)]
+    return w.hints[Math.min(s.placed.length + (s.stretch ? 1 : 0), w.hints.length - 1)]
   },
   move(p, b) {
     const at = placeOf(p)
@@ -314,6 +366,15 @@ export const outlineHand: Hand = {
     if (s.way === 'plane') return false
     const w = wayOf(s.way)
     const plane = planeNow()
+    if (isFit(s.way)) {
+      if (s.stretch && s.ground) {
+        const row = rowOf(s.ground.references[s.stretch.row])
+        const to = nearestPlace(row, at)
+        outline.setState({ stretch: { ...s.stretch, places: stretchOf(row, s.stretch.from, to, p.shift) } })
+      }
+      movePointer({ at: toSpace(plane, at), body: null, words: '' })
+      return true
+    }
     if (w.make) {
       const snap = snapped(p, b, at)
       outline.setState({ at: snap, hot: { point: snap.point ?? null, curve: snap.onCurve ?? snap.middleOf ?? null } })
@@ -342,6 +403,7 @@ export const outlineHand: Hand = {
     const at = placeOf(p)
     if (!at) return true
     if (s.way === 'pick') outline.setState({ points: [], curves: [], sign: null })
+    else if (isFit(s.way)) await fitAt(s.way, at, reachOf(b, at), p.shift)
     else if (wayOf(s.way).make) place(snapped(p, b, at))
     else change(at, reachOf(b, at))
     return true
@@ -377,7 +439,7 @@ export const outlineHand: Hand = {
     if (e.key === 'Escape') {
       if (s.typed) outline.setState({ typed: '' })
       else if (s.writing !== null) outline.setState({ writing: null })
-      else if (s.placed.length) outline.setState({ placed: [], at: null })
+      else if (s.placed.length || s.stretch) outline.setState({ placed: [], at: null, stretch: null })
       else if (s.refusal) outline.setState({ refusal: null })
       else if (s.points.length || s.curves.length || s.sign) outline.setState({ points: [], curves: [], sign: null })
       else if (s.way !== 'pick') chooseWay('pick')

@@ -13,6 +13,7 @@ import { freedomOf, type Clash, type Freedom } from '@/core/outline/freedom'
 import { joined } from '@/core/outline/joined'
 import { measuresOf } from '@/core/outline/laws'
 import { drag, solve, type Pull } from '@/core/outline/solve'
+import { fitStretch, type Fitted, type StretchKind } from '@/core/trace/stretch'
 import { fetchBody } from '@/bench/workers/fetch-body'
 import { hereMark } from '@/bench/workers/sturdy-worker'
 
@@ -74,6 +75,8 @@ const api = {
       return null
     }
   },
+  fit: (stretch: readonly Place[], kind: StretchKind, tolerance: number, whole: boolean): Fitted | null =>
+    fitStretch(stretch, kind, tolerance, whole),
   /** The plane of an outline or datum, and the reference curves that come with it. */
   async ground(hash: string): Promise<{ plane: DrawingPlane; references: Place[][]; drawing: Drawing | null } | null> {
     const b = await fetchBody(hash)

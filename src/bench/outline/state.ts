@@ -24,6 +24,7 @@ export interface WayOptions {
   gap: number
   angle: number
   factor: number
+  tolerance: number
 }
 
 /** Why something was not taken, with what can be done instead. */
@@ -51,6 +52,10 @@ interface OutlineState {
   pulled: Drawing | null
   analysis: { of: Drawing; found: Analysis } | null
   refusal: Refusal | null
+  /** The stretch of a reference that is being picked, and where it began. */
+  stretch: { row: number; from: number; places: readonly Place[] } | null
+  /** What the last fit was, in words. */
+  fitted: string | null
   ground: { hash: string | null; plane: DrawingPlane; references: Place[][] } | null
 }
 
@@ -67,12 +72,14 @@ export const freshOutline = {
   pulled: null,
   analysis: null,
   refusal: null,
+  stretch: null,
+  fitted: null,
   ground: null,
 }
 
 export const outline = createStore<OutlineState>(() => ({
   ...freshOutline,
-  options: { sides: 6, radius: 3, distance: 3, count: 3, gap: 10, angle: 45, factor: 2 },
+  options: { sides: 6, radius: 3, distance: 3, count: 3, gap: 10, angle: 45, factor: 2, tolerance: 0.05 },
 }))
 export const useOutline = <T>(pick: (s: OutlineState) => T): T => useStore(outline, pick)
 
@@ -206,6 +213,7 @@ export const chooseWay = (way: WayId): void =>
     typed: '',
     refusal: null,
     writing: null,
+    stretch: null,
     ...(keepsPick(way) ? {} : { points: [], curves: [], sign: null }),
   })
 

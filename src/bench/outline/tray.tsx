@@ -7,9 +7,9 @@ import { useTool } from '@/bench/state/tool'
 import { addDimension, constraintFor, dimensionChoices, dimensionFor } from './holding'
 import { Sign } from './signs'
 import { chooseWay, hold, useOutline } from './state'
-import { ways } from './ways'
+import { wayGroups, ways, type WayGroup } from './ways'
 
-const groups = ['Draw', 'Change', 'Hold to', 'Measure'] as const
+const groups = [...wayGroups, 'Hold to', 'Measure'] as const
 const capital = (s: string) => s[0].toUpperCase() + s.slice(1)
 
 export function OutlineTray() {
@@ -30,7 +30,7 @@ export function OutlineTray() {
   )
 }
 
-function WayTools({ group }: { group: 'Draw' | 'Change' }) {
+function WayTools({ group }: { group: WayGroup }) {
   const way = useOutline((s) => s.way)
   return ways
     .filter((w) => w.group === group)
@@ -49,38 +49,49 @@ function usePicked() {
   return { d, picked: useMemo(() => ({ points, curves }), [points, curves]) }
 }
 
+/** Only what fits is shown: one row, the same height with anything picked. */
 function HoldTools() {
   const { d, picked } = usePicked()
-  const fits = useMemo(() => constraintKinds.map((k) => constraintFor(d, k, picked)), [d, picked])
-  return constraintKinds.map((kind, i) => (
+  const fits = useMemo(() => constraintKinds.flatMap((k) => constraintFor(d, k, picked) ?? []), [d, picked])
+  if (!fits.length)
+    return (
+      <p className="soft small m-0 py-3">
+        Pick points or curves: what they can be held to stands here.{' '}
+        {capital(Object.values(constraintWords).join(', '))}.
+      </p>
+    )
+  return fits.map((c) => (
     <button
-      key={kind}
+      key={c.kind}
       type="button"
-      disabled={!fits[i]}
-      title={
-        fits[i]
-          ? `Hold what is picked: ${constraintWords[kind]}`
-          : `${capital(constraintWords[kind])}: pick what it fits first`
-      }
-      onClick={() => fits[i] && void hold({ constraints: [fits[i]] })}
+      title={`Hold what is picked: ${constraintWords[c.kind]}`}
+      onClick={() => void hold({ constraints: [c] })}
     >
-      <Sign kind={kind} size={18} />
-      {capital(constraintWords[kind])}
+      <Sign kind={c.kind} size={18} />
+      {capital(constraintWords[c.kind])}
     </button>
   ))
 }
 
 function MeasureTools() {
   const { d, picked } = usePicked()
-  const fits = useMemo(() => dimensionChoices.map((c) => dimensionFor(d, c, picked)), [d, picked])
-  return dimensionChoices.map((c, i) => (
-    <button
-      key={c.key}
-      type="button"
-      disabled={!fits[i]}
-      title={fits[i] ? `${c.word} of what is picked` : `${c.word}: pick what it fits first`}
-      onClick={() => fits[i] && void addDimension(fits[i])}
-    >
+  const fits = useMemo(
+    () =>
+      dimensionChoices.flatMap((c) => {
+        const dim = dimensionFor(d, c, picked)
+        return dim ? [{ c, dim }] : []
+      }),
+    [d, picked],
+  )
+  if (!fits.length)
+    return (
+      <p className="soft small m-0 py-3">
+        Pick points or curves: the dimensions they can have stand here. {dimensionChoices.map((c) => c.word).join(', ')}
+        .
+      </p>
+    )
+  return fits.map(({ c, dim }) => (
+    <button key={c.key} type="button" title={`${c.word} of what is picked`} onClick={() => void addDimension(dim)}>
       <Ruler size={18} strokeWidth={1.7} aria-hidden />
       {c.word}
     </button>

@@ -10,19 +10,61 @@ import {
   drawSpline, drawTangentArc, type Anchor,
 } from '@/core/outline/draw' // prettier-ignore
 import { endsOf, type Drawing, type Place } from '@/core/outline/drawing'
+import type { StretchKind } from '@/core/trace/stretch'
 import type { Snap } from '@/core/outline/snap'
 import type { WayOptions } from './state'
 
 export type WayId =
-  | 'pick' | 'plane' | 'point' | 'line' | 'arc' | 'arc-centre' | 'arc-tangent' | 'circle' | 'ellipse' | 'rectangle' | 'slot'
-  | 'polygon' | 'spline' | 'control' | 'trim' | 'extend' | 'split' | 'fillet' | 'chamfer' | 'offset' | 'mirror' | 'rows'
-  | 'circle-copies' | 'shift' | 'construction' // prettier-ignore
+  | 'pick'
+  | 'plane'
+  | 'point'
+  | 'line'
+  | 'arc'
+  | 'arc-centre'
+  | 'arc-tangent'
+  | 'circle'
+  | 'ellipse'
+  | 'rectangle'
+  | 'slot'
+  | 'polygon'
+  | 'spline'
+  | 'control'
+  | 'trim'
+  | 'extend'
+  | 'split'
+  | 'fillet'
+  | 'chamfer'
+  | 'offset'
+  | 'mirror'
+  | 'rows'
+  | 'circle-copies'
+  | 'shift'
+  | 'construction' // prettier-ignore
+  | FitId
+
+/** Ways that fit a curve to the reference behind. */
+export const fits = {
+  'fit-line': 'line',
+  'fit-arc': 'arc',
+  'fit-circle': 'circle',
+  'fit-ellipse': 'ellipse',
+  'fit-spline': 'spline',
+  'fit-closed': 'closed spline',
+} as const satisfies Record<string, StretchKind>
+export type FitId = keyof typeof fits
+export const isFit = (id: WayId): id is FitId => id in fits
+/** Fits that take the whole row at one click. */
+export const takesWhole = (id: FitId) => id === 'fit-circle' || id === 'fit-ellipse' || id === 'fit-closed'
+
+/** Groups of the tray: none has more ways than one row of it holds. */
+export const wayGroups = ['Draw', 'Shapes', 'Trace', 'Change', 'Copy'] as const
+export type WayGroup = (typeof wayGroups)[number]
 
 export interface Way {
   readonly id: WayId
   readonly word: string
   readonly icon: LucideIcon
-  readonly group: 'Draw' | 'Change'
+  readonly group: WayGroup
   /** How many places it takes; 0: it works on a curve, point or pick. */
   readonly places: number | 'many'
   /** What the next click does, by how many places there are. */
@@ -112,7 +154,7 @@ export const ways: readonly Way[] = [
     },
   },
   {
-    id: 'ellipse', word: 'Ellipse', icon: CircleDot, group: 'Draw', places: 3,
+    id: 'ellipse', word: 'Ellipse', icon: CircleDot, group: 'Shapes', places: 3,
     hints: ['Click the centre', 'Click an end of it', 'Click how far it reaches to the side'],
     make: (d, [m, a, b]) => drawEllipse(d, m, a.at, beside(m.at, a.at, b.at)),
   },
@@ -133,7 +175,7 @@ export const ways: readonly Way[] = [
     },
   },
   {
-    id: 'slot', word: 'Slot', icon: Pill, group: 'Draw', places: 3,
+    id: 'slot', word: 'Slot', icon: Pill, group: 'Shapes', places: 3,
     hints: ['Click the first centre', 'Click the second centre', 'Click how wide it is, or type its width'],
     make: (d, [a, b, c]) => drawSlot(d, a, b, beside(a.at, b.at, c.at)),
     typed: {
@@ -146,7 +188,7 @@ export const ways: readonly Way[] = [
     },
   },
   {
-    id: 'polygon', word: 'Polygon', icon: Hexagon, group: 'Draw', places: 2,
+    id: 'polygon', word: 'Polygon', icon: Hexagon, group: 'Shapes', places: 2,
     hints: ['Click the centre', 'Click a corner, or type the diameter over corners'],
     make: (d, [m, a], o) => drawPolygon(d, m, a, o.sides),
     typed: {
@@ -156,20 +198,26 @@ export const ways: readonly Way[] = [
     },
   },
   {
-    id: 'spline', word: 'Spline', icon: Spline, group: 'Draw', places: 'many',
+    id: 'spline', word: 'Spline', icon: Spline, group: 'Shapes', places: 'many',
     hints: ['Click places it runs through', 'Go on; Enter ends it, a click on its first place closes it'],
     make: (d, p) => closedOrOpen(d, p, 'through'),
   },
   {
-    id: 'control', word: 'Spline by control', icon: Waves, group: 'Draw', places: 'many',
+    id: 'control', word: 'Spline by control', icon: Waves, group: 'Shapes', places: 'many',
     hints: ['Click control points, four at least', 'Go on; Enter ends it, a click on the first closes it'],
     make: (d, p) => closedOrOpen(d, p, 'control'),
   },
   {
-    id: 'point', word: 'Point', icon: Grip, group: 'Draw', places: 1,
+    id: 'point', word: 'Point', icon: Grip, group: 'Shapes', places: 1,
     hints: ['Click where the point goes'],
     make: (d, [a]) => drawPoint(d, a),
   },
+  { id: 'fit-line', word: 'Line', icon: Minus, group: 'Trace', places: 0, hints: ['Click the reference where the stretch begins', 'Click where it ends: the short way, or with Shift the long way round'] },
+  { id: 'fit-arc', word: 'Arc', icon: Rainbow, group: 'Trace', places: 0, hints: ['Click the reference where the stretch begins', 'Click where it ends: the short way, or with Shift the long way round'] },
+  { id: 'fit-circle', word: 'Circle', icon: Circle, group: 'Trace', places: 0, hints: ['Click a closed reference: the circle nearest to all of it'] },
+  { id: 'fit-ellipse', word: 'Ellipse', icon: CircleDot, group: 'Trace', places: 0, hints: ['Click a closed reference: the ellipse nearest to all of it'] },
+  { id: 'fit-spline', word: 'Spline', icon: Spline, group: 'Trace', places: 0, hints: ['Click the reference where the stretch begins', 'Click where it ends: the short way, or with Shift the long way round'] },
+  { id: 'fit-closed', word: 'Closed spline', icon: Waves, group: 'Trace', places: 0, hints: ['Click a closed reference: one smooth spline all round it'] },
   {
     id: 'trim', word: 'Trim', icon: Scissors, group: 'Change', places: 0,
     hints: ['Click the piece to take away: it goes up to what crosses it'],
@@ -195,19 +243,19 @@ export const ways: readonly Way[] = [
     hints: ['Click curves, then on the side they are to be offset to'],
   },
   {
-    id: 'mirror', word: 'Mirror', icon: FlipHorizontal2, group: 'Change', places: 0,
+    id: 'mirror', word: 'Mirror', icon: FlipHorizontal2, group: 'Copy', places: 0,
     hints: ['With curves picked, click the line to mirror in'],
   },
   {
-    id: 'rows', word: 'In rows', icon: Copy, group: 'Change', places: 0,
+    id: 'rows', word: 'In rows', icon: Copy, group: 'Copy', places: 0,
     hints: ['With curves picked, set count and gap in the card'],
   },
   {
-    id: 'circle-copies', word: 'In a circle', icon: RefreshCw, group: 'Change', places: 0,
+    id: 'circle-copies', word: 'In a circle', icon: RefreshCw, group: 'Copy', places: 0,
     hints: ['With curves picked, click the point to turn them about'],
   },
   {
-    id: 'shift', word: 'Move, turn, scale', icon: Move, group: 'Change', places: 0,
+    id: 'shift', word: 'Move, turn, scale', icon: Move, group: 'Copy', places: 0,
     hints: ['With curves picked, set it in the card'],
   },
   {

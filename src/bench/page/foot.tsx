@@ -37,7 +37,7 @@ function Hint() {
   const tool = useTool((s) => s.tool)
   useBench((s) => s.sectionPick)
   useStore(stage, (s) => s.root)
-  useOutline((s) => `${s.way} ${s.placed.length}`)
+  useOutline((s) => `${s.way} ${s.placed.length} ${s.stretch !== null}`)
   const b = benchView()
   const words = b ? hintOf({ ...b, tool, field: activeField(tool) }) : ''
   return <span className="hint">{words || (tool ? 'Enter applies, Esc backs out' : '')}</span>

@@ -13,6 +13,7 @@ import { KeptButton } from '@/bench/looks/kept-map'
 import { bodiesAt, type Progress } from '@/bench/state/job'
 import { tell, useBench } from '@/bench/state/store'
 import { useTool } from '@/bench/state/tool'
+import { JobValues } from './job-values'
 import { ToolIcon } from '@/bench/tools/registry'
 import type { GhostState } from '@/bench/ghost/ghost-state'
 
@@ -105,6 +106,7 @@ export function RecipePanel({ job, ghost, progress, change, edit }: Props) {
           {total ? ` · ${time(total)}` : ''}
         </span>
       </div>
+      <JobValues recipe={job.recipe} change={change} />
       <ol className="steps">
         {steps.flatMap((step, i) => {
           const report = reports.get(step.id)

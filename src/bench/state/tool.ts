@@ -2,7 +2,9 @@
 import { create } from 'zustand'
 import type { TouchAs } from '@/core/find/touch'
 import { fieldsOf, type FieldEntry, type FieldInfo } from '@/core/step/fields'
+import { withValues } from '@/core/recipe/values'
 import { stepOf } from '@/core/steps/registry'
+import { jobValues } from './values'
 
 export type Values = Record<string, unknown>
 export type Field = FieldEntry
@@ -112,11 +114,22 @@ export const fieldsOfTool = (tool: Pick<ToolInHand, 'kind'>): Field[] => {
 export const visible = (info: FieldInfo, values: Values): boolean =>
   !info.when || info.when.is.includes(values[info.when.field] as string | boolean)
 
-/** Settings with the defaults of fields that were not touched. */
-export const withDefaults = (tool: Pick<ToolInHand, 'kind' | 'values'>): Values => ({
-  ...Object.fromEntries(fieldsOfTool(tool).map((f) => [f.key, f.fallback])),
-  ...tool.values,
-})
+/** Settings with named values put in; those that speak of a value that there is not stay as they are. */
+export function asNumbers(kind: string, values: Values): Values {
+  const step = stepOf(kind)
+  try {
+    return step ? withValues(step.settings, values, jobValues.getState().numbers) : values
+  } catch {
+    return values
+  }
+}
+
+/** Settings with the defaults of fields that were not touched, all numbers as numbers. */
+export const withDefaults = (tool: Pick<ToolInHand, 'kind' | 'values'>): Values =>
+  asNumbers(tool.kind, {
+    ...Object.fromEntries(fieldsOfTool(tool).map((f) => [f.key, f.fallback])),
+    ...tool.values,
+  })
 
 /** The fields that show with the settings as they are. */
 export function shownFields(tool: Pick<ToolInHand, 'kind' | 'values'>): Field[] {

@@ -1,8 +1,9 @@
 /** Corners of a drawing made round or cut off. */
-import { meets, sideways } from './beside'
+import { sideways } from './beside'
 import { Drawer } from './draw'
 import { endsOf, pointsOf, type Curve, type Drawing, type Place } from './drawing'
 import { uncut, without } from './edit'
+import { meets } from './meets'
 import { nearestOn } from './parametric'
 
 /** The two curves that meet at a corner. */
@@ -38,7 +39,8 @@ export function filleted(d: Drawing, point: number, radius: number): Drawing | n
       }
     }
   if (!best) return null
-  const w = new Drawer(uncut(uncut(d, a), b))
+  const { drawing: kept, sharp } = withCorner(d, point, [a, b])
+  const w = new Drawer(kept)
   const [p, q, m] = [w.free(best.p), w.free(best.q), w.free(best.m)]
   const turn = (best.p[0] - best.m[0]) * (best.q[1] - best.m[1]) - (best.p[1] - best.m[1]) * (best.q[0] - best.m[0])
   const arc = w.curve({ kind: 'arc', from: p, to: q, centre: m, ccw: turn > 0 })
@@ -54,8 +56,40 @@ export function filleted(d: Drawing, point: number, radius: number): Drawing | n
         (c) => !(c.kind === 'tangent' && c.curves.includes(a) && c.curves.includes(b)),
       ),
     },
-    { points: isLoose(out, point, [a, b]) ? [point] : [], curves: [] },
+    { points: !sharp && isLoose(out, point, [a, b]) ? [point] : [], curves: [] },
   )
+}
+
+/**
+ * The drawing before its corner goes: lengths that ran to the corner become distances to it, and it stays as the place where both curves
+ * would meet (`sharp`) if anything speaks of it.
+ */
+function withCorner(d: Drawing, point: number, pair: readonly [number, number]): { drawing: Drawing; sharp: boolean } {
+  const lines = pair.every((k) => d.curves[k].kind === 'line')
+  const runs = (k: number) => pair.includes(k)
+  const dimensions = (d.dimensions ?? []).map((c) => {
+    const k = c.curves[0]
+    const line = c.kind === 'length' && c.curves.length === 1 && runs(k) ? d.curves[k] : null
+    return lines && line?.kind === 'line'
+      ? { ...c, kind: 'distance' as const, points: [line.from, line.to], curves: [] }
+      : c
+  })
+  const sharp =
+    lines &&
+    (dimensions.some((c) => c.points.includes(point)) || (d.constraints ?? []).some((c) => c.points.includes(point)))
+  const bare = pair.reduce(uncut, { ...d, ...(d.dimensions ? { dimensions } : {}) })
+  return {
+    drawing: sharp
+      ? {
+          ...bare,
+          constraints: [
+            ...(bare.constraints ?? []),
+            ...pair.map((k) => ({ kind: 'onCurve' as const, points: [point], curves: [k] })),
+          ],
+        }
+      : bare,
+    sharp,
+  }
 }
 
 const isLoose = (d: Drawing, point: number, but: readonly number[]) =>
@@ -75,7 +109,8 @@ export function chamfered(d: Drawing, point: number, distance: number): Drawing 
       : null
   })
   if (!ends[0] || !ends[1]) return null
-  const w = new Drawer(pair.reduce(uncut, d))
+  const { drawing: kept, sharp } = withCorner(d, point, pair)
+  const w = new Drawer(kept)
   const [p, q] = [w.free(ends[0]), w.free(ends[1])]
   w.curve({ kind: 'line', from: p, to: q })
   const out = w.drawing()
@@ -85,6 +120,6 @@ export function chamfered(d: Drawing, point: number, distance: number): Drawing 
       ...out,
       curves: out.curves.map((c, i) => (i === a ? endMoved(c, point, p) : i === b ? endMoved(c, point, q) : c)),
     },
-    { points: isLoose(out, point, pair) ? [point] : [], curves: [] },
+    { points: !sharp && isLoose(out, point, pair) ? [point] : [], curves: [] },
   )
 }

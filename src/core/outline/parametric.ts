@@ -65,13 +65,30 @@ export function nearestOn(d: Drawing, c: Curve, p: Place): { t: number; at: Plac
     const q = along(t)
     return Math.hypot(q[0] - p[0], q[1] - p[1])
   }
+  const told = (t: number) => ({ t, at: along(t), distance: far(t) })
+  if (c.kind === 'line') {
+    const [a, b] = [d.points[c.from], d.points[c.to]]
+    const w: Place = [b[0] - a[0], b[1] - a[1]]
+    const l = w[0] * w[0] + w[1] * w[1]
+    return told(l > 0 ? Math.max(0, Math.min(1, ((p[0] - a[0]) * w[0] + (p[1] - a[1]) * w[1]) / l)) : 0)
+  }
+  if (c.kind === 'circle' || c.kind === 'arc') {
+    const m = d.points[c.centre]
+    const a = Math.atan2(p[1] - m[1], p[0] - m[0]) / (2 * Math.PI)
+    if (c.kind === 'circle') return told(a - Math.floor(a))
+    const q = d.points[c.from]
+    const sweep = sweepOf(d, c) / 360
+    const turned = (a - Math.atan2(q[1] - m[1], q[0] - m[0]) / (2 * Math.PI)) * Math.sign(sweep)
+    const t = (turned - Math.floor(turned)) / Math.abs(sweep)
+    return t <= 1 ? told(t) : told(far(0) < far(1) ? 0 : 1)
+  }
   const n = Math.max(2, piecesOf(d, c))
   let best = 0
   for (let i = 0; i <= n; i++) if (far(i / n) < far(best / n)) best = i
   let low = Math.max(0, (best - 1) / n),
     high = Math.min(1, (best + 1) / n)
   // Round curves may be nearest across their seam.
-  const round = c.kind === 'circle' || c.kind === 'ellipse' || (c.kind === 'spline' && !!c.closed)
+  const round = c.kind === 'ellipse' || (c.kind === 'spline' && !!c.closed)
   if (round && (best === 0 || best === n)) {
     low = -1 / n
     high = 1 / n

@@ -1,6 +1,7 @@
 /** Pieces fitted to runs of places, brought together: arcs tangent to the lines they run into, corners where pieces meet. */
 import { solveDense } from '@/core/math/least-squares'
 import type { Place } from '@/core/outline/drawing'
+import { meets } from '@/core/outline/meets'
 import { geometricCircle, Sums, type FittedCircle, type FittedLine } from './fits'
 import type { Run } from './runs'
 
@@ -158,11 +159,11 @@ function tangentCircle(
   return v[2] > 0 && v.every(Number.isFinite) ? { centre: [v[0], v[1]], radius: v[2] } : null
 }
 
-const foot = ({ at, way }: FittedLine, p: Place): Place => {
+export const foot = ({ at, way }: FittedLine, p: Place): Place => {
   const s = (p[0] - at[0]) * way[0] + (p[1] - at[1]) * way[1]
   return [at[0] + s * way[0], at[1] + s * way[1]]
 }
-const onRound = ({ centre, radius }: FittedCircle, p: Place): Place => {
+export const onRound = ({ centre, radius }: FittedCircle, p: Place): Place => {
   const d = Math.hypot(p[0] - centre[0], p[1] - centre[1]) || 1
   return [centre[0] + ((p[0] - centre[0]) * radius) / d, centre[1] + ((p[1] - centre[1]) * radius) / d]
 }
@@ -170,36 +171,8 @@ const nearer = (p: Place, ...all: Place[]): Place | null =>
   all.reduce<Place | null>((best, q) => (!best || gap(q, p) < gap(best, p) ? q : best), null)
 const gap = (a: Place, b: Place) => Math.hypot(a[0] - b[0], a[1] - b[1])
 
-function lineMeetsLine(a: FittedLine, b: FittedLine): Place | null {
-  const det = a.way[0] * b.way[1] - a.way[1] * b.way[0]
-  if (Math.abs(det) < 0.02) return null
-  const s = ((b.at[0] - a.at[0]) * b.way[1] - (b.at[1] - a.at[1]) * b.way[0]) / det
-  return [a.at[0] + s * a.way[0], a.at[1] + s * a.way[1]]
-}
-function lineMeetsCircle(a: FittedLine, c: FittedCircle): Place[] {
-  const f = foot(a, c.centre)
-  const h = c.radius ** 2 - gap(f, c.centre) ** 2
-  if (h < 0) return []
-  const s = Math.sqrt(h)
-  return [
-    [f[0] + s * a.way[0], f[1] + s * a.way[1]],
-    [f[0] - s * a.way[0], f[1] - s * a.way[1]],
-  ]
-}
-function circlesMeet(a: FittedCircle, b: FittedCircle): Place[] {
-  const d = gap(a.centre, b.centre)
-  if (!(d > 1e-9 * (a.radius + b.radius))) return []
-  const x = (d * d + a.radius ** 2 - b.radius ** 2) / (2 * d)
-  const h = a.radius ** 2 - x * x
-  if (h < 0) return []
-  const [ux, uy] = [(b.centre[0] - a.centre[0]) / d, (b.centre[1] - a.centre[1]) / d]
-  const s = Math.sqrt(h)
-  const m: Place = [a.centre[0] + x * ux, a.centre[1] + x * uy]
-  return [
-    [m[0] - s * uy, m[1] + s * ux],
-    [m[0] + s * uy, m[1] - s * ux],
-  ]
-}
+/** Lines that run within a degree of each other meet nowhere that can be relied on. */
+const aslant = (a: FittedLine, b: FittedLine) => Math.abs(a.way[0] * b.way[1] - a.way[1] * b.way[0]) >= 0.02
 
 /** Where two neighbouring pieces meet: exactly where they cross or touch when that is near the place they share, else between them. */
 export function junction(a: Piece, b: Piece, shared: Place, reach: number): Place {
@@ -208,8 +181,9 @@ export function junction(a: Piece, b: Piece, shared: Place, reach: number): Plac
     p.kind === 'line' ? foot(p.line, at) : p.kind === 'arc' ? onRound(p.circle, at) : at
   if (a.kind === 'spline' || b.kind === 'spline') return a.kind === 'spline' ? on(b, shared) : on(a, shared)
   let found: Place | null = null
-  if (a.kind === 'line' && b.kind === 'line') found = near(lineMeetsLine(a.line, b.line))
-  else if (a.kind === 'arc' && b.kind === 'arc') found = near(nearer(shared, ...circlesMeet(a.circle, b.circle)))
+  if (a.kind === 'line' && b.kind === 'line')
+    found = aslant(a.line, b.line) ? near(nearer(shared, ...meets(a.line, b.line))) : null
+  else if (a.kind === 'arc' && b.kind === 'arc') found = near(nearer(shared, ...meets(a.circle, b.circle)))
   else {
     const [line, arc, smooth] =
       a.kind === 'line' && b.kind === 'arc'
@@ -217,7 +191,7 @@ export function junction(a: Piece, b: Piece, shared: Place, reach: number): Plac
         : b.kind === 'line' && a.kind === 'arc'
           ? [b.line, a.circle, a.smooth[1]]
           : [null, null, false]
-    if (line && arc) found = smooth ? foot(line, arc.centre) : near(nearer(shared, ...lineMeetsCircle(line, arc)))
+    if (line && arc) found = smooth ? foot(line, arc.centre) : near(nearer(shared, ...meets(line, arc)))
   }
   if (found) return found
   const [p, q] = [on(a, shared), on(b, shared)]

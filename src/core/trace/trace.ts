@@ -1,15 +1,11 @@
 /** Traces rows of places into a drawing of lines, arcs, circles, ellipses and splines, each within its tolerance. */
 import { checkStop, quiet, span, type Work } from '@/core/base/work'
 import type { Curve, CurveKind, Drawing, Place } from '@/core/outline/drawing'
-import { fitSpline, type Spline } from '@/core/outline/spline'
 import { fitEllipse, fromEllipse, geometricCircle, Sums, type FittedEllipse } from './fits'
 import { fitPieces, junction, makeTangent, type Piece } from './pieces'
+import { leanSpline } from './lean-spline'
+import { corners, type Row } from './rows'
 import { divide, mostSpan, onCircle, turnsOf, type Run, type RunChoice } from './runs'
-
-export interface Row {
-  readonly places: readonly Place[]
-  readonly closed: boolean
-}
 
 /** Greatest distance of a traced curve from its places, mm, for each kind; a kind that is left out is not used. */
 export type TraceChoice = Partial<Record<CurveKind, number>>
@@ -48,44 +44,6 @@ interface Sketch {
   traced: TracedCurve[]
   square: number
   counted: number
-}
-
-/**
- * The row without places that fall together or lie on the straight way between their neighbours. A section cuts facets of a round wall also
- * half-way between their corners; such places lie on the chord, not on the round, and would draw every radius inward.
- */
-function corners(row: Row, tiny: number): Row {
-  const { places, closed } = distinct(row, tiny)
-  const n = places.length
-  if (n < 4) return { places, closed }
-  const out: Place[] = []
-  for (let i = 0; i < n; i++) {
-    const p = places[i]
-    if (!closed && (i === 0 || i === n - 1)) {
-      out.push(p)
-      continue
-    }
-    // From the last that was kept, so that a slow bend is not eaten place by place.
-    const a = out[out.length - 1] ?? places[n - 1],
-      b = places[(i + 1) % n]
-    const [ux, uy] = [b[0] - a[0], b[1] - a[1]]
-    const l = Math.hypot(ux, uy)
-    const off = l > 0 ? Math.abs(ux * (p[1] - a[1]) - uy * (p[0] - a[0])) / l : Infinity
-    const between = (p[0] - a[0]) * (b[0] - p[0]) + (p[1] - a[1]) * (b[1] - p[1]) > 0
-    if (off > 1e3 * tiny || !between) out.push(p)
-  }
-  return out.length >= (closed ? 3 : 2) ? { places: out, closed } : { places, closed }
-}
-
-function distinct({ places, closed }: Row, tiny: number): Row {
-  const out: Place[] = []
-  for (const p of places) {
-    const q = out[out.length - 1]
-    if (!q || Math.hypot(p[0] - q[0], p[1] - q[1]) > tiny) out.push(p)
-  }
-  const [a, b] = [out[0], out[out.length - 1]]
-  if (closed && out.length > 2 && Math.hypot(a[0] - b[0], a[1] - b[1]) <= tiny) out.pop()
-  return { places: out, closed: closed && out.length > 2 }
 }
 
 /**
@@ -316,54 +274,6 @@ function withSplines(
     out[0] = { kind: 'spline', from: last.from - n, to: first.to }
   }
   return out
-}
-
-/** Places between those of long edges, so that a spline has something to hold to there. */
-function evened(row: readonly Place[], closed: boolean): Place[] {
-  const n = row.length
-  const many = closed ? n : n - 1
-  const long = Array.from({ length: many }, (_, i) =>
-    Math.hypot(row[(i + 1) % n][0] - row[i][0], row[(i + 1) % n][1] - row[i][1]),
-  )
-  const usual = [...long].sort((a, b) => a - b)[many >> 1]
-  const out: Place[] = []
-  for (let i = 0; i < n; i++) {
-    out.push(row[i])
-    if (i >= many) continue
-    const [a, b] = [row[i], row[(i + 1) % n]]
-    const parts = Math.min(40, Math.floor(long[i] / (2 * usual || 1)))
-    for (let k = 1; k < parts; k++) out.push([a[0] + ((b[0] - a[0]) * k) / parts, a[1] + ((b[1] - a[1]) * k) / parts])
-  }
-  return out
-}
-
-/** The spline of fewest control points that holds places within a tolerance; the best one when none does. */
-function leanSpline(
-  row: readonly Place[],
-  closed: boolean,
-  tolerance: number,
-): { spline: Spline; most: number } | null {
-  const places = evened(row, closed)
-  // Within a lean count first; where the places bend more than that can hold, as many as they can determine.
-  const limit = Math.floor((2 * places.length) / 3)
-  let best: { spline: Spline; most: number } | null = null
-  const tries: number[] = []
-  const least = closed ? 6 : 4
-  for (let c = least; c < limit; c = Math.ceil(c * 1.35)) tries.push(c)
-  tries.push(Math.min(Math.max(limit, closed ? 6 : 4), places.length))
-  for (const c of tries) {
-    const f = fitSpline(places, c, closed)
-    if (!f) continue
-    if (!best || f.most < best.most) best = f
-    if (f.most > tolerance) continue
-    // Fewer than one that serves may serve as well, with knots in luckier places.
-    for (let fewer = Math.max(least, Math.floor(c / 1.6)); fewer < c; fewer++) {
-      const g = fitSpline(places, fewer, closed)
-      if (g && g.most <= tolerance) return g
-    }
-    return f
-  }
-  return best
 }
 
 function draw(

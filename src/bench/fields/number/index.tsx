@@ -7,11 +7,12 @@ export const numberField: FieldKit = {
     return (
       <NumberField
         label={info.label}
-        value={(value ?? fallback) as number | undefined}
+        value={(value ?? fallback) as number | string | undefined}
         kind={info.field === 'length' ? 'length' : info.field === 'angle' ? 'angle' : 'plain'}
         unit={info.unit}
         help={info.help}
         onChange={onChange}
+        onText={onChange}
         onEnter={onEnter}
       />
     )

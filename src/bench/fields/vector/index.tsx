@@ -28,7 +28,7 @@ export const vectorField: FieldKit = {
   picks: (info) => (info.pick === 'face' || info.pick === 'point' ? 'first' : undefined),
   hand: (info) => (info.pick === 'face' ? faceHand : info.pick === 'point' ? pointHand : undefined),
   Input: function VectorInput({ field: { info, fallback }, value, active, onChange, onPickHere, onEnter }) {
-    const now = (value ?? fallback) as number[] | undefined
+    const now = (value ?? fallback) as (number | string)[] | undefined
     const v = now ?? [0, 0, 0]
     const kind = info.field === 'direction' ? 'plain' : 'length'
     const picks =
@@ -62,6 +62,7 @@ export const vectorField: FieldKit = {
                 value={v[k]}
                 kind={kind}
                 onChange={(x) => onChange(v.map((old, i) => (i === k ? (x ?? 0) : old)))}
+                onText={(x) => onChange(v.map((old, i) => (i === k ? x : old)))}
                 onEnter={onEnter}
               />
             </div>

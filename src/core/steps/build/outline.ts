@@ -90,7 +90,7 @@ export const outline = defineStep({
   title: 'Outline',
   order: 105,
   past: 'Drew',
-  group: ['Exact', 'Outline'],
+  group: 'Exact',
   live: true,
   facts: shown(
     { key: 'free', label: 'Can still move', as: 'count' },

@@ -11,7 +11,8 @@ import { outlineFigures, placesOf } from '@/core/kinds/outline'
 import type { CurveKind } from '@/core/outline/drawing'
 import { chainsOf } from '@/core/outline/sample'
 import { toldCurve } from '../told-curve'
-import { trace as run, type Row } from '@/core/trace/trace'
+import type { Row } from '@/core/trace/rows'
+import { trace as run } from '@/core/trace/trace'
 
 const kinds = ['line', 'arc', 'circle', 'ellipse', 'spline'] as const
 const labels = { line: 'lines', arc: 'arcs', circle: 'circles', ellipse: 'ellipses', spline: 'splines' } as const

@@ -1,0 +1,195 @@
+/** Drawing on the bench: by places and typed numbers, held to constraints, changed by its figures, traced from a section. */
+import { expect, test, type Page } from '@playwright/test'
+import { bracketShape } from '@/core/scan/shapes'
+import { apply, bringIn, card, figure, newJob, settled, tool } from './bench'
+
+type Point = readonly [number, number]
+
+/** Where a place of the floor plane stands on the screen. */
+const screen = (page: Page, [u, v]: Point, z = 0) =>
+  page.evaluate(
+    (p) => (window as unknown as { glueBenchScreenPoint: (p: number[]) => [number, number] }).glueBenchScreenPoint(p),
+    [u, v, z],
+  )
+async function move(page: Page, p: Point, z = 0) {
+  const [x, y] = await screen(page, p, z)
+  await page.mouse.move(x + 2, y + 2)
+  await page.mouse.move(x, y)
+}
+async function click(page: Page, p: Point, z = 0) {
+  await move(page, p, z)
+  const [x, y] = await screen(page, p, z)
+  await page.mouse.click(x, y)
+}
+const groups = (page: Page) => page.getByRole('group', { name: 'Groups of tools' })
+/** Takes a way of drawing from a group of the drawing's tray. */
+async function way(page: Page, group: string, word: string) {
+  await groups(page).getByRole('button', { name: group, exact: true }).click()
+  await page
+    .getByRole('toolbar', { name: 'Tools of the drawing' })
+    .getByRole('button', { name: word, exact: true })
+    .click()
+}
+const freedom = (page: Page) => page.getByTestId('freedom')
+const curves = (page: Page) => page.locator('[data-testid=drawing] .curve')
+
+/** A fresh drawing on the floor. */
+async function draw(page: Page) {
+  await newJob(page)
+  await tool(page, 'Build', 'Outline')
+  await expect(page.getByRole('toolbar', { name: 'Tools of the drawing' })).toBeVisible()
+}
+
+test('a plate is drawn by typed numbers, held, changed by its figures, and its area follows', async ({ page }) => {
+  await draw(page)
+  await way(page, 'Draw', 'Rectangle')
+  await click(page, [-20, -10])
+  await move(page, [10, 8])
+  await page.keyboard.type('40 24')
+  await expect(page.getByTestId('typed')).toContainText('40 24')
+  await page.keyboard.press('Enter')
+  await expect(curves(page)).toHaveCount(4)
+  await expect(card(page)).toContainText('2 dimensions')
+  await expect(freedom(page)).toContainText('2 ways to move')
+  // A bore, its diameter typed.
+  await way(page, 'Draw', 'Circle')
+  await click(page, [-8, 2])
+  await move(page, [-3, 2])
+  await page.keyboard.type('6')
+  await page.keyboard.press('Enter')
+  await expect(card(page)).toContainText('3 dimensions')
+  await expect.poll(() => figure(page, 'ghost-figures', 'Enclosed area')).toBe('931.73 mm²') // 40 · 24 - 9 π
+  // Pick the lower line and fix it: with both lengths nothing of the plate can move but the bore.
+  await way(page, 'Draw', 'Pick')
+  await click(page, [0, -10])
+  await groups(page).getByRole('button', { name: 'Hold to' }).click()
+  await page.getByRole('button', { name: 'Fixed', exact: true }).click()
+  await expect(freedom(page)).toContainText('2 ways to move')
+  // Its length is fixed now: the dimension says it again, and is named when it is changed.
+  await page.getByRole('button', { name: '24', exact: true }).click()
+  await page.getByRole('textbox', { name: /^New value of/ }).fill('20')
+  await page.keyboard.press('Enter')
+  await expect.poll(() => figure(page, 'ghost-figures', 'Enclosed area')).toBe('771.73 mm²')
+  // Taken back step by step inside the drawing.
+  await page.getByTestId('bench-canvas').focus()
+  await page.keyboard.press('Control+z')
+  await expect.poll(() => figure(page, 'ghost-figures', 'Enclosed area')).toBe('931.73 mm²')
+  await apply(page)
+  await settled(page)
+  // Opened again, it is the same drawing, and another number ten steps later runs it again.
+  await page.getByRole('button', { name: /^Edit step/ }).click()
+  await expect(curves(page)).toHaveCount(5)
+  await page.getByRole('button', { name: '⌀ 6', exact: true }).click()
+  await page.getByRole('textbox', { name: /^New value of/ }).fill('10')
+  await page.keyboard.press('Enter')
+  await expect.poll(() => figure(page, 'ghost-figures', 'Enclosed area')).toBe('881.46 mm²')
+  await apply(page)
+  await settled(page)
+  await expect(page.getByTestId('readout')).toContainText('159.416 mm')
+})
+
+test('what contradicts is refused with its names, and can stay as measured only; corners are rounded, pieces trimmed, points dragged', async ({
+  page,
+}) => {
+  await draw(page)
+  await way(page, 'Draw', 'Rectangle')
+  await click(page, [-20, -10])
+  await move(page, [10, 8])
+  await page.keyboard.type('40 20')
+  await page.keyboard.press('Enter')
+  await expect(card(page)).toContainText('2 dimensions')
+  // A third length, of the side across, says again what holds.
+  await way(page, 'Draw', 'Pick')
+  await click(page, [0, 10])
+  await groups(page).getByRole('button', { name: 'Measure' }).click()
+  await page.getByRole('button', { name: 'Length', exact: true }).click()
+  await expect(page.getByTestId('refused')).toContainText('says again what holds already')
+  await page.getByTestId('refused').getByRole('button', { name: 'Only measure it' }).click()
+  await expect(page.getByRole('button', { name: '(40)', exact: true })).toBeVisible()
+  // A rounded corner: 800 - (1 - π/4) 9.
+  await way(page, 'Change', 'Round corner')
+  await click(page, [20, 10])
+  await expect(curves(page)).toHaveCount(5)
+  await expect.poll(() => figure(page, 'ghost-figures', 'Enclosed area')).toBe('798.07 mm²')
+  // A line across, trimmed to what lies within.
+  await way(page, 'Draw', 'Line')
+  await click(page, [6, -16])
+  await click(page, [6, 16])
+  await page.keyboard.press('Escape')
+  await expect(curves(page)).toHaveCount(6)
+  await way(page, 'Change', 'Trim')
+  await click(page, [6, -14])
+  await click(page, [6, 14])
+  await expect(card(page)).toContainText('2 areas')
+  await expect(card(page)).not.toContainText('open end')
+  // Dragged by its upper end the line stays on both sides, which stay where they are.
+  await way(page, 'Draw', 'Pick')
+  const [x, y] = await screen(page, [6, 10])
+  const [tx, ty] = await screen(page, [10, 13])
+  await page.mouse.move(x, y)
+  await page.mouse.down()
+  await page.mouse.move((x + tx) / 2, (y + ty) / 2)
+  await page.mouse.move(tx, ty)
+  await expect.poll(async () => (await curves(page).nth(5).getAttribute('d')) ?? '').not.toContain(`${x.toFixed(0)}`)
+  await page.mouse.up()
+  await expect(card(page)).toContainText('2 areas')
+  await expect(card(page)).not.toContainText('open end')
+  await expect.poll(() => figure(page, 'ghost-figures', 'Enclosed area')).toBe('798.07 mm²')
+})
+
+test('the bores of the gate bracket are fitted on its section, proposed equal and round, and one number changes them', async ({
+  page,
+}) => {
+  await newJob(page)
+  await bringIn(page, 'bracket', await bracketShape())
+  await tool(page, 'Convert', 'Section line')
+  await card(page).getByLabel('Plane through z').fill('5.5')
+  await card(page).getByLabel('Plane through z').blur()
+  await apply(page)
+  await settled(page)
+  await tool(page, 'Build', 'Outline')
+  await card(page).getByLabel('On').selectOption('section')
+  await expect(page.locator('[data-testid=drawing] .reference')).toHaveCount(6)
+  await way(page, 'Trace', 'Circle')
+  const rims = await page.evaluate(() =>
+    [...document.querySelectorAll<SVGPathElement>('[data-testid=drawing] .reference')].map((p) => {
+      const long = p.getTotalLength(),
+        q = p.getPointAtLength(long * 0.3),
+        box = p.ownerSVGElement!.getBoundingClientRect()
+      return { x: q.x + box.left, y: q.y + box.top, long }
+    }),
+  )
+  const bores = rims.sort((a, b) => a.long - b.long).slice(0, 4)
+  for (const [i, { x, y }] of bores.entries()) {
+    await page.mouse.move(x, y)
+    await page.mouse.click(x, y)
+    await expect(curves(page)).toHaveCount(i + 1)
+  }
+  await expect(page.getByTestId('fitted')).toContainText('off by at most')
+  // Equal radii and their round diameter are proposed, not forced.
+  await page.getByTestId('proposed').locator('summary').click()
+  await expect(page.getByTestId('proposed')).toContainText('equal')
+  await page.getByTestId('proposed').getByRole('button', { name: 'Hold to all of them' }).click()
+  await expect(freedom(page)).toContainText('8 ways to move')
+  await expect(card(page)).toContainText('1 dimension')
+  // The centres are fixed; then one diameter is all there is.
+  await way(page, 'Draw', 'Pick')
+  const centres = await page.evaluate(() =>
+    [...document.querySelectorAll<SVGCircleElement>('[data-testid=drawing] .corner')].map((c) => {
+      const box = c.ownerSVGElement!.getBoundingClientRect()
+      return [c.cx.baseVal.value + box.left, c.cy.baseVal.value + box.top]
+    }),
+  )
+  for (const [x, y] of centres) await page.mouse.click(x, y)
+  await groups(page).getByRole('button', { name: 'Hold to' }).click()
+  await page.getByRole('button', { name: 'Fixed', exact: true }).click()
+  await expect(freedom(page)).toContainText('Nothing can move')
+  const figures = page.locator('.dimension-figure')
+  await expect(figures).toHaveCount(1)
+  await figures.first().click()
+  await page.getByRole('textbox', { name: /^New value of/ }).fill('2*3.4')
+  await page.keyboard.press('Enter')
+  await expect.poll(() => figure(page, 'ghost-figures', 'Enclosed area')).toBe('145.27 mm²') // 4 π 3.4²
+  await apply(page)
+  await settled(page)
+})
