@@ -1,6 +1,7 @@
 /** The figures the project holds itself to, as ratios. `benchmark [--json] [NAME]...` */
 import { boolean } from './figures/boolean'
 import { checkUpFigure, selfCrossings } from './figures/check-up'
+import { drawingFigure } from './figures/drawing'
 import { exactFeature } from './figures/exact'
 import { matchGrowth, mendGrowth, wallGrowth } from './figures/growth'
 import { nativeFigures } from './figures/native'
@@ -23,6 +24,7 @@ const figures: Record<string, () => Promise<object>> = {
   'self-crossings': selfCrossings,
   'hover-pick': hoverPick,
   'exact-feature': exactFeature,
+  drawing: drawingFigure,
   simplify: simplifyFigure,
   'simplify-million': simplifyMillion,
   deviation: deviationFigure,

@@ -4,6 +4,8 @@ import { readFileSync } from 'node:fs'
 import { StepError } from '@/core/base/step-error'
 import { detectFormat } from '@/core/formats/detect'
 import { readMeshFile } from '@/core/formats/read'
+import { readDxf } from '@/core/formats/read-dxf'
+import { readSvg } from '@/core/formats/read-svg'
 import { decodeBody, factsOf } from '@/core/kinds/registry'
 import { isSpoilt } from '@/core/kernels/trap'
 import { readStep } from '@/core/kernels/exact/step-file'
@@ -37,10 +39,10 @@ export interface FuzzMessage {
 /** A time no file may take, ms; one that does ends the process and is named. */
 const within = 10_000
 
-const textual = new Set<Format>(['stl-text', 'obj', 'ply-text', 'off', '3mf', 'step', 'recipe'])
+const textual = new Set<Format>(['stl-text', 'obj', 'ply-text', 'off', '3mf', 'step', 'dxf', 'svg', 'recipe'])
 const ending: Record<Format, string> = {
   ...{ stl: 'stl', 'stl-text': 'stl', obj: 'obj', ply: 'ply', 'ply-text': 'ply', off: 'off', '3mf': '3mf' },
-  ...{ step: 'step', body: 'body', recipe: 'json' },
+  ...{ step: 'step', dxf: 'dxf', svg: 'svg', body: 'body', recipe: 'json' },
 }
 
 /** Reads as the bench does; gives the number of triangles, faces or steps. Throws what the reader throws. */
@@ -56,6 +58,14 @@ async function read(bytes: Uint8Array, name: string, format?: Format): Promise<n
     return parseRecipe(value).steps.length
   }
   if (detectFormat(bytes, name) === 'step') return (await readStep(bytes)).length
+  const plane = detectFormat(bytes, name)
+  if (plane === 'dxf' || plane === 'svg') {
+    const { layers } = plane === 'dxf' ? readDxf(bytes) : readSvg(bytes)
+    for (const l of layers)
+      if (l.drawing.points.some((p) => !p.every(Number.isFinite)))
+        throw new Error('a coordinate that is no number came through')
+    return layers.reduce((n, l) => n + l.drawing.curves.length, 0)
+  }
   const { parts } = readMeshFile(bytes, name)
   for (const { mesh } of parts)
     for (const x of mesh.positions)

@@ -8,7 +8,20 @@ import { makeCylinder } from '@/core/kernels/exact/primitives'
 import { writeStep } from '@/core/kernels/exact/step-file'
 import { plateMesh } from '@/core/scan/shapes'
 
-export const formats = ['stl', 'stl-text', 'obj', 'ply', 'ply-text', 'off', '3mf', 'step', 'body', 'recipe'] as const
+export const formats = [
+  'stl',
+  'stl-text',
+  'obj',
+  'ply',
+  'ply-text',
+  'off',
+  '3mf',
+  'step',
+  'dxf',
+  'svg',
+  'body',
+  'recipe',
+] as const
 export type Format = (typeof formats)[number]
 
 const text = (lines: string[]) => new TextEncoder().encode(`${lines.join('\n')}\n`)
@@ -80,6 +93,80 @@ const recipe = JSON.stringify(
   1,
 )
 
+/** DXF with a block placed in rows, a bulged polyline, an arc, an ellipse and a spline. */
+export const dxfSample = [
+  ...['0', 'SECTION', '2', 'HEADER', '9', '$INSUNITS', '70', '1', '0', 'ENDSEC'],
+  ...['0', 'SECTION', '2', 'BLOCKS', '0', 'BLOCK', '2', 'bore', '10', '0', '20', '0', '30', '0'],
+  ...['0', 'CIRCLE', '8', '0', '10', '0', '20', '0', '40', '0.1', '0', 'ENDBLK', '0', 'ENDSEC'],
+  ...['0', 'SECTION', '2', 'ENTITIES'],
+  ...[
+    '0',
+    'INSERT',
+    '8',
+    'bores',
+    '2',
+    'bore',
+    '10',
+    '10',
+    '20',
+    '1',
+    '41',
+    '2',
+    '42',
+    '2',
+    '70',
+    '3',
+    '71',
+    '2',
+    '44',
+    '0.5',
+    '45',
+    '0.5',
+  ],
+  ...[
+    '0',
+    'LWPOLYLINE',
+    '8',
+    'plate',
+    '90',
+    '3',
+    '70',
+    '1',
+    '10',
+    '0',
+    '20',
+    '0',
+    '42',
+    '1',
+    '10',
+    '2',
+    '20',
+    '0',
+    '10',
+    '2',
+    '20',
+    '3',
+  ],
+  ...['0', 'ARC', '8', 'plate', '10', '5', '20', '5', '40', '1', '50', '350', '51', '100'],
+  ...['0', 'ELLIPSE', '8', 'plate', '10', '9', '20', '9', '11', '2', '21', '1', '40', '0.5', '41', '0', '42', '3'],
+  ...['0', 'SPLINE', '8', 'curve', '70', '8', '71', '3', '72', '8', '73', '4'],
+  ...['40', '0', '40', '0', '40', '0', '40', '0', '40', '1', '40', '1', '40', '1', '40', '1'],
+  ...['10', '0', '20', '20', '10', '1', '20', '22', '10', '3', '20', '22', '10', '4', '20', '20'],
+  ...['0', 'LINE', '8', 'plate', '10', '20', '20', '0', '11', '27', '21', '1'],
+  ...['0', 'MTEXT', '8', 'notes', '1', 'drill'],
+  ...['0', 'ENDSEC', '0', 'EOF'],
+]
+
+/** SVG with transforms, arcs, Bézier curves, uses, a script and a link. */
+export const svgSample = `<?xml version="1.0"?>
+<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="100mm" height="50mm" viewBox="0 0 200 100">
+<script>alert(1)</script><defs><circle id="bore" r="4"/></defs>
+<g id="plate" transform="translate(20,10) rotate(90) skewX(5)"><rect x="0" y="-40" width="20" height="40" rx="5"/></g>
+<use xlink:href="#bore" x="30" y="30"/><use xlink:href="http://example.invalid/x.svg#a"/>
+<path d="M150 20 a20 10 30 1 1 0.1 0 z m10 5 h5 v5 l-5 1 q 3 3 6 0 t 6 0 S 9 9 3 3 Z"/>
+<polygon points="1,2 3,4 5 9"/><ellipse cx="50" cy="60" rx="7" ry="3"/><text>hi</text>
+</svg>`
+
 /** One honest file of a format. For 3MF the model inside it: it is zipped after it was damaged, and at times once more. */
 export async function sampleOf(format: Format): Promise<Uint8Array> {
   const parts = [{ name: 'plate', mesh: plateMesh(12, 8, 3, 1, 2) }]
@@ -98,6 +185,10 @@ export async function sampleOf(format: Format): Promise<Uint8Array> {
       return strToU8(threeMfModel)
     case 'step':
       return writeStep([{ name: 'pin', body: await makeCylinder(3, 8, [0, 0, 0], [0, 0, 1]) }])
+    case 'dxf':
+      return text(dxfSample)
+    case 'svg':
+      return strToU8(svgSample)
     case 'body':
       return encodeBody(meshBody(parts[0].mesh))
     case 'recipe':

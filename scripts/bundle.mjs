@@ -56,6 +56,7 @@ export async function bundle() {
       'manifold-3d',
       'replicad-opencascadejs',
       'meshoptimizer',
+      '@salusoft89/planegcs',
       'next',
       'rate-limiter-flexible',
       'pg',

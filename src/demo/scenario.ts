@@ -142,4 +142,77 @@ export const tillerHead: DemoJob = {
   ]),
 }
 
-export const demoJobs: readonly DemoJob[] = [gateAndGrip, tryItYourself, tillerHead]
+/** Points of the gasket: its eight joins, the centres of its rounded corners, the middle, and the four screws. */
+const gasketPoints: [number, number][] = [
+  ...([-25, 25, 31, 31, 25, -25, -31, -31] as const).map((x, i): [number, number] => [
+    x,
+    ([-20, -20, -14, 14, 20, 20, 14, -14] as const)[i],
+  ]),
+  [25, -14],
+  [25, 14],
+  [-25, 14],
+  [-25, -14],
+  [0, 0],
+  [-23, -13],
+  [23, -13],
+  [23, 13],
+  [-23, 13],
+]
+
+/** The bracket by outlines: its section traced whole, and a gasket drawn over it that follows two numbers of the job. */
+export const bracketByOutlines: DemoJob = {
+  key: 'bracket-by-outlines',
+  files: ['gate-bracket.stl'],
+  recipe: {
+    ...recipe('Bracket by outlines', [
+      { id: 'o1', kind: 'bring-in/file', set: { file: 'gate-bracket.stl', unit: 'inch', name: 'gate-bracket' } },
+      {
+        id: 'o2',
+        kind: 'convert/section-line',
+        set: { name: 'section', bodies: ['gate-bracket'], at: [0, 0, 5.5], normal: [0, 0, 1] },
+      },
+      { id: 'o3', kind: 'convert/trace', set: { outline: 'section', name: 'traced' } },
+      {
+        id: 'o4',
+        kind: 'build/outline',
+        set: {
+          on: 'section',
+          name: 'gasket',
+          drawing: {
+            points: gasketPoints,
+            curves: [
+              ...Array.from({ length: 8 }, (_, i) =>
+                i % 2
+                  ? { kind: 'arc', from: i, to: (i + 1) % 8, centre: 8 + (i - 1) / 2, ccw: true }
+                  : { kind: 'line', from: i, to: i + 1 },
+              ),
+              { kind: 'circle', centre: 12, radius: 7 },
+              ...[13, 14, 15, 16].map((centre) => ({ kind: 'circle', centre, radius: 2.5 })),
+            ],
+            constraints: [
+              { kind: 'fixed', points: [12, 13, 14, 15, 16] },
+              { kind: 'horizontal', curves: [0, 4] },
+              { kind: 'vertical', curves: [2, 6] },
+              ...Array.from({ length: 8 }, (_, i) => ({ kind: 'tangent', curves: [i, (i + 1) % 8] })),
+              { kind: 'equal', curves: [1, 3, 5, 7] },
+              { kind: 'equal', curves: [9, 10, 11, 12] },
+            ],
+            dimensions: [
+              { kind: 'distance', points: [12], curves: [0], value: 'width/2 - 11', name: 'low' },
+              { kind: 'distance', points: [12], curves: [4], value: 'low' },
+              { kind: 'distance', points: [12], curves: [2], value: 'width/2', name: 'side' },
+              { kind: 'distance', points: [12], curves: [6], value: 'side' },
+              { kind: 'radius', curves: [1], value: 6 },
+              { kind: 'diameter', curves: [8], value: '13 + 2*gap' },
+              { kind: 'diameter', curves: [9], value: 'bore + gap' },
+            ],
+          },
+        },
+      },
+      { id: 'o5', kind: 'send-out/file', set: { bodies: ['gasket'], file: 'gate-gasket.dxf', version: 'R12' } },
+    ]),
+    values: { bore: 3.4, gap: 0.6, width: 62 },
+  },
+}
+
+export const demoJobs: readonly DemoJob[] = [gateAndGrip, tryItYourself, tillerHead, bracketByOutlines]

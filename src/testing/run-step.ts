@@ -10,6 +10,7 @@ export async function runStep(
   settings: Record<string, unknown>,
   meshes: Record<string, TriMesh | Body>,
   work: Work = quiet,
+  files: Record<string, Uint8Array> = {},
 ): Promise<StepResult> {
   const definition = stepOf(kind)!
   const parsed = definition.settings.strict().parse(settings)
@@ -23,7 +24,7 @@ export async function runStep(
     settings: parsed,
     work,
     names: new Set(bodies.keys()),
-    file: () => Promise.reject(new Error('no files here')),
+    file: (name) => (files[name] ? Promise.resolve(files[name]) : Promise.reject(new Error(`no file "${name}" here`))),
   })
 }
 

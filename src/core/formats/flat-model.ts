@@ -24,7 +24,7 @@ export interface FlatModel {
 /** Curves that a plane file may hold, blocks flattened. */
 export const mostCurves = 200_000
 /** A run of more straight pieces than this is kept as a reference to trace. */
-export const longRun = 1000
+export const longRun = 4000
 
 /** Collects curves by layer. */
 export class FlatCollector {

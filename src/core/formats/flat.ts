@@ -15,7 +15,7 @@ export function flattened(name: string, plane: DrawingPlane, drawing: Drawing, r
   const move = ([u, v]: Place): Place => [u - du, v - dv]
   return {
     name,
-    drawing: { points: drawing.points.map(move), curves: drawing.curves },
+    drawing: { points: drawing.points.map(move), curves: drawing.curves.filter((c) => !c.construction) },
     rows: drawing.curves.length ? [] : rows.map((r) => ({ ...r, places: r.places.map(move) })),
   }
 }

@@ -5,7 +5,7 @@ import { StepError } from '@/core/base/step-error'
 import { plural } from '@/core/base/say'
 import type { Curve, Drawing, Place } from '@/core/outline/drawing'
 import { applyFlat, composeFlat, transformed, type Flat } from '@/core/outline/transform'
-import { FlatCollector, type FlatModel } from './flat-model'
+import { FlatCollector, longRun, type FlatModel } from './flat-model'
 import { deepest, mostObjects, tooMuch } from './limits'
 import { damaged } from './model'
 import type { Unit } from './units'
@@ -312,7 +312,7 @@ export function readSvg(bytes: Uint8Array): FlatModel {
     }
     if (s.error) bad++
     for (const d of s.drawings) {
-      if (d.curves.length > 1000 && d.curves.every((c) => c.kind === 'line')) {
+      if (d.curves.length > longRun && d.curves.every((c) => c.kind === 'line')) {
         const places = [d.points[0], ...d.curves.map((c) => d.points[(c as { to: number }).to])]
         const closed = (d.curves[d.curves.length - 1] as { to: number }).to === 0
         const row = (closed ? places.slice(0, -1) : places).map((p) => applyFlat(own, p))

@@ -83,7 +83,7 @@ export function drawArcThrough(d: Drawing, a: Anchor, b: Anchor, through: Place)
   const [from, to] = [w.point(a), w.point(b)]
   if (from === to) return null
   const turn = (through[0] - a.at[0]) * (b.at[1] - a.at[1]) - (through[1] - a.at[1]) * (b.at[0] - a.at[0])
-  w.curve({ kind: 'arc', from, to, centre: w.free(c.centre), ccw: turn < 0 })
+  w.curve({ kind: 'arc', from, to, centre: w.free(c.centre), ccw: turn > 0 })
   return w.drawing()
 }
 
@@ -222,8 +222,7 @@ export function drawPolygon(d: Drawing, centre: Anchor, corner: Anchor, sides: n
   const lines = corners.map((from, i) => w.curve({ kind: 'line', from, to: corners[(i + 1) % sides] }))
   const round = w.curve({ kind: 'circle', centre: m, radius: r, construction: true })
   w.hold('onCurve', corners, [round])
-  // All sides but one: the last follows.
-  w.hold('equal', [], lines.slice(0, -1))
+  w.hold('equal', [], lines)
   return w.drawing()
 }
 

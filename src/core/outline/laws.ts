@@ -82,13 +82,29 @@ class Builder {
     return null
   }
 
+  /**
+   * The point at which two curves touch, as a number on each: an end they share, or an end of one that is held on the other, round one.
+   * Told by a distance, a touch at such a point would be a double root, which no solver finds to the last digit.
+   */
+  private meeting(a: number, b: number): [number, number] | null {
+    const on = (curve: number, round_: number): [number, number] | null => {
+      if (!round(this.d.curves[round_])) return null
+      const ends = endsOf(this.d.curves[curve]) ?? []
+      for (const c of this.d.constraints ?? [])
+        if (c.kind === 'onCurve' && c.curves[0] === round_)
+          for (const e of ends) if (c.points.some((p) => this.same[p] === this.same[e])) return [e, e]
+      return null
+    }
+    return this.shared(a, b) ?? on(a, b) ?? on(b, a)
+  }
+
   /** The way a curve sets out from one of its ends, of any length. */
   private out(get: Get, i: number, end: number): Pair | null {
     const c = this.d.curves[i]
     if (c.kind === 'line') return sub(this.p(get, c.from === end ? c.to : c.from), this.p(get, end))
-    if (c.kind === 'arc') {
+    if (c.kind === 'arc' || c.kind === 'circle') {
       const r = sub(this.p(get, end), this.p(get, c.centre))
-      const s = (c.from === end) === c.ccw ? 1 : -1
+      const s = c.kind === 'circle' || (c.from === end) === c.ccw ? 1 : -1
       return { x: by(r.y, -s), y: by(r.x, s) }
     }
     if (c.kind === 'spline' && c.control) {
@@ -303,7 +319,8 @@ class Builder {
         return refuse('two points, two lines or two round curves, and last a line')
       }
       case 'tangent':
-        if (c.curves.length !== 2 || c.points.length) return refuse('two curves')
+        if (c.curves.length !== 2 || c.points.length || only('line'))
+          return refuse('two curves of which at least one is not straight')
         return this.tangent(owner, a, b) ?? refuse('two curves of which at least one is not straight')
     }
   }
@@ -349,7 +366,7 @@ class Builder {
   private tangent(owner: Owner, a: number, b: number): Law[] | null {
     const law = (f: Formula) => [formulaLaw(owner, f, this.x)]
     const [s, t] = [this.d.curves[a], this.d.curves[b]]
-    const meet = this.shared(a, b)
+    const meet = this.meeting(a, b)
     if (meet) {
       const probe = (get: Get) => [this.out(get, a, meet[0]), this.out(get, b, meet[1])]
       const [m, n] = probe((k) => variable(this.x[k], -1, 0))
@@ -504,7 +521,8 @@ class Builder {
   }
 }
 
-function inRange(d: Drawing): void {
+/** Throws StepError `bad-drawing` where a curve, constraint or dimension names a number that is not there. */
+export function inRange(d: Drawing): void {
   const refuse = (what: string, n: number, k: number) => {
     throw new StepError('bad-drawing', `${what} ${n + 1} names ${k} that is not there.`, {
       tryThis: 'Numbers begin at 0 and run to one less than there are.',

@@ -131,7 +131,13 @@ export function proposals(d: Drawing, tolerance: number): Proposal[] {
   const sized = new Set(
     (d.dimensions ?? []).flatMap((x) => (x.kind === 'radius' || x.kind === 'diameter' ? x.curves : [])),
   )
+  // One size for all that are, or would be, equal.
+  const alike = [
+    ...(d.constraints ?? []).flatMap((c) => (c.kind === 'equal' ? [c.curves] : [])),
+    ...out.flatMap((p) => (p.constraint?.kind === 'equal' ? [p.constraint.curves] : [])),
+  ]
   for (const r of round) {
+    for (const group of alike) if (group.some((k) => sized.has(k))) for (const k of group) sized.add(k)
     if (sized.has(r.i)) continue
     const v = roundSize(r.whole ? 2 * r.v : r.v, r.whole ? 2 * tolerance : tolerance)
     if (v === null) continue

@@ -304,3 +304,90 @@ describe('outlines and datums are bodies', () => {
     await expect(runStep('build/union', { bodies: ['b', 'p'] }, { b: block, p })).rejects.toThrow(/"p" is a datum/)
   })
 })
+
+describe('outline', () => {
+  const plate = (change: Record<string, unknown> = {}) => ({
+    points: [
+      [0, 0],
+      [30, 1],
+      [31, 20],
+      [-1, 19],
+      [10, 10],
+    ],
+    curves: [
+      { kind: 'line', from: 0, to: 1 },
+      { kind: 'line', from: 1, to: 2 },
+      { kind: 'line', from: 2, to: 3 },
+      { kind: 'line', from: 3, to: 0 },
+      { kind: 'circle', centre: 4, radius: 3 },
+    ],
+    constraints: [
+      { kind: 'fixed', points: [0] },
+      { kind: 'horizontal', curves: [0] },
+      { kind: 'horizontal', curves: [2] },
+      { kind: 'vertical', curves: [1] },
+      { kind: 'vertical', curves: [3] },
+    ],
+    dimensions: [
+      { kind: 'length', curves: [0], value: 40, name: 'width' },
+      { kind: 'length', curves: [1], value: 20 },
+      { kind: 'diameter', curves: [4], value: 8 },
+    ],
+    ...change,
+  })
+  const run = (drawing: unknown, set: Record<string, unknown> = {}, bodies: Record<string, Body> = {}) =>
+    runStep('build/outline', { name: 'o', drawing, ...set }, bodies)
+
+  it('holds what it says, on any plane, and tells areas, freedom and curves in space', async () => {
+    const r = await run(plate(), { at: [5, 0, 7], normal: [0, -1, 0], x: [1, 0, 0] })
+    expect(r.facts).toMatchObject({ free: 2, loops: 2, openRuns: 0, dimensions: { width: 40 } })
+    expect((r.facts.areas as number[])[0]).toBeCloseTo(800 - 16 * Math.PI, 9)
+    const [line] = r.facts.curves as { kind: string; from: number[]; to: number[] }[]
+    expect(line).toMatchObject({ kind: 'line', from: [5, 0, 7], to: [45, 0, 7] })
+    const again = decodeBody(encodeBody(outline(r.bodies, 'o')))
+    expect(isOutline(again) && outlineFigures(again).areas[0]).toBeCloseTo(800 - 16 * Math.PI, 9)
+  })
+  it('names what contradicts, what is said twice, and where it is open or crosses itself', async () => {
+    const twice = await run(plate({ dimensions: [...plate().dimensions, { kind: 'length', curves: [2], value: 40 }] }))
+    expect(twice.warnings!.join()).toMatch(/length of line 3 \(40 mm\) says again what holds already/)
+    await expect(
+      run(plate({ dimensions: [...plate().dimensions, { kind: 'length', curves: [2], value: 41 }] })),
+    ).rejects.toThrow(/cannot hold length of line 3 \(41 mm\) beside dimension "width" \(40 mm\)/)
+    await expect(run(plate({ dimensions: [{ kind: 'length', curves: [0], value: -3 }] }))).rejects.toThrow(/no size/)
+    await expect(run(plate({ curves: [{ kind: 'line', from: 0, to: 9 }] }))).rejects.toThrow(
+      /names 9 that is not there/,
+    )
+    await expect(run({ points: [], curves: [] })).rejects.toThrow(/Nothing is drawn yet/)
+    const cross = await run({
+      points: [
+        [0, 0],
+        [10, 10],
+        [10, 0],
+        [0, 10],
+      ],
+      curves: [
+        { kind: 'line', from: 0, to: 1 },
+        { kind: 'line', from: 2, to: 3 },
+      ],
+    })
+    expect(cross.warnings!.join(' ')).toMatch(/1 crossing: at 5, 5, 0\. 4 open ends/)
+    expect(cross.facts).toMatchObject({ free: 8, areas: [] })
+  })
+  it('lies on a datum plane, or on an outline whose reference comes along', async () => {
+    const p = await runStep('build/plane', { name: 'p', at: [0, 0, 9], normal: [0, 0, 1] }, {})
+    const on = await run(plate(), { on: 'p' }, { p: p.bodies.p! })
+    expect(outline(on.bodies, 'o').plane.at).toEqual([0, 0, 9])
+    const s = await cut({ a: box(20, 20, 20) }, { at: [0, 0, 5] })
+    const behind = await run(plate(), { on: 'cut' }, { cut: s.bodies.cut! })
+    expect(outline(behind.bodies, 'o').reference).toHaveLength(1)
+    const point = await runStep('build/point', { name: 'q', at: [0, 0, 0] }, {})
+    await expect(run(plate(), { on: 'q' }, { q: point.bodies.q! })).rejects.toThrow(/tells no plane/)
+  })
+  it('leaves construction lines out of what it encloses, and out of files', async () => {
+    const d = plate()
+    const r = await run({ ...d, curves: d.curves.map((c, i) => (i === 4 ? { ...c, construction: true } : c)) })
+    expect((r.facts.areas as number[])[0]).toBeCloseTo(800, 9)
+    const out = await runStep('send-out/file', { bodies: ['o'], file: 'o.dxf' }, { o: r.bodies.o! })
+    expect(new TextDecoder().decode(out.files![0].bytes)).not.toContain('CIRCLE')
+  })
+})

@@ -9,7 +9,7 @@ import { extentOf } from '@/core/outline/extent'
 import { faultsOf, faultWords, type DrawingFault } from '@/core/outline/faults'
 import { freedomOf } from '@/core/outline/freedom'
 import { joined } from '@/core/outline/joined'
-import { measuresOf } from '@/core/outline/laws'
+import { inRange, measuresOf } from '@/core/outline/laws'
 import { solve } from '@/core/outline/solve'
 import { ownerWord } from '@/core/outline/words'
 import { bodyRef, direction, drawing, newBody, point } from '@/core/step/fields'
@@ -36,6 +36,7 @@ function ground(
 
 /** The drawing with its constraints and dimensions held. Throws StepError `unsolvable` naming what cannot be held. */
 function held(d: Drawing): { drawing: Drawing; values: (number | null)[] } {
+  inRange(d)
   const values = (d.dimensions ?? []).map((c) =>
     c.driven || c.value === undefined ? null : typeof c.value === 'number' ? c.value : NaN,
   )
