@@ -20,6 +20,7 @@ export function plausible(step: AnyStep, so: Record<string, unknown> = {}): Reco
     // On the wall of the bore, or across the middle.
     if (key === 'at' && info.field === 'point') out[key] = info.pick === 'bore' ? [16, 10, 10] : [10, 10, 9.7]
     if (fallback !== undefined && !['points', 'region', 'bodies'].includes(info.field)) continue
+    if (info.listed && optional) continue
     if (info.field === 'body') out[key] = out.body === undefined && out.from === undefined ? 'one' : 'two'
     else if (info.field === 'bodies') out[key] = out.from === 'one' ? ['two'] : ['one', 'two']
     else if (info.field === 'new-body' && !optional) out[key] = 'new'
@@ -27,6 +28,8 @@ export function plausible(step: AnyStep, so: Record<string, unknown> = {}): Reco
     else if (info.field === 'touch') out[key] = touchFor(info, key, out)
     else if (info.field === 'point' && !optional && out[key] === undefined)
       out[key] = out.from === undefined ? [10, 0, 20] : [10, 20, 22.5]
+    else if (info.field === 'drawing')
+      out[key] = { points: [[0, 0]], curves: [{ kind: 'circle', centre: 0, radius: 5 }] }
     else if (info.field === 'face' || info.field === 'edge') out[key] = { at: [10, 10, 20] }
     else if (info.field === 'faces' || info.field === 'edges') out[key] = 'all'
     else if (info.field === 'out-file' || info.field === 'file') out[key] = 'x.stl'

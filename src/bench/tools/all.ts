@@ -14,7 +14,9 @@ import { planeTool } from './build/plane'
 import { pointTool } from './build/point'
 import { thickenTool } from './build/thicken'
 import { unionTool } from './build/union'
+import { rimTool } from './convert/rim'
 import { sectionLineTool } from './convert/section-line'
+import { silhouetteTool } from './convert/silhouette'
 import { traceTool } from './convert/trace'
 import { allTool } from './mend/all'
 import { bridgeGapTool } from './mend/bridge-gap'
@@ -72,7 +74,9 @@ export const tools = [
   pointTool,
   thickenTool,
   unionTool,
+  rimTool,
   sectionLineTool,
+  silhouetteTool,
   traceTool,
   allTool,
   bridgeGapTool,

@@ -128,3 +128,53 @@ export async function booleanOf(
     for (const m of made) m.delete()
   }
 }
+
+/**
+ * What skins cover seen along z: closed rows of x and y in mm, holes among them the other way round. A closed, sound skin is projected by
+ * its contour; any other by all of its triangles.
+ */
+export async function coveredBy(skins: readonly TriMesh[]): Promise<[number, number][][]> {
+  const { Manifold, Mesh, CrossSection } = await manifoldKernel()
+  const made: { delete(): void }[] = []
+  const keep = <T extends { delete(): void }>(x: T): T => {
+    made.push(x)
+    return x
+  }
+  const shadow = (mesh: TriMesh) => {
+    try {
+      const solid = keep(
+        new Manifold(new Mesh({ numProp: 3, vertProperties: mesh.positions, triVerts: mesh.triangles })),
+      )
+      if (solid.status() === 'NoError' && solid.volume() > 0) return keep(solid.project())
+    } catch (error) {
+      if (isTrap(error)) throw error // an open skin is no fault here
+    }
+    const p = mesh.positions
+    const polygons: [number, number][][] = []
+    for (let t = 0; t < mesh.triangles.length; t += 3) {
+      const [a, b, c] = [0, 1, 2].map((k): [number, number] => {
+        const v = 3 * mesh.triangles[t + k]
+        return [p[v], p[v + 1]]
+      })
+      const turn = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])
+      if (turn) polygons.push(turn > 0 ? [a, b, c] : [a, c, b])
+    }
+    return polygons.length ? keep(CrossSection.ofPolygons(polygons, 'NonZero')) : null
+  }
+  try {
+    const parts = skins.flatMap((m) => shadow(m) ?? [])
+    if (!parts.length) return []
+    const whole = parts.length > 1 ? keep(CrossSection.union(parts)) : parts[0]
+    return whole.toPolygons().map((row) => row.map(([x, y]): [number, number] => [x, y]))
+  } catch (error) {
+    if (!isTrap(error)) throw error
+    loading = null
+    made.length = 0
+    spoil()
+    throw new StepError('out-of-memory', 'The silhouette needs more memory than there is.', {
+      tryThis: 'Simplify the bodies first.',
+    })
+  } finally {
+    for (const m of made) m.delete()
+  }
+}

@@ -9,7 +9,8 @@ import { cross, dot, length, normalize, scale, sub, type Vec3 } from '@/core/mat
 import { areasOf } from '@/core/outline/areas'
 import { fillsOf } from '@/core/outline/fills'
 import { lengthOfCurve } from '@/core/outline/measure'
-import { drawingSchema, pointsOf, toSpace, type Drawing, type Place } from '@/core/outline/drawing'
+import { drawingSchema, pointsOf, toPlane, toSpace, type Curve, type Drawing, type Place } from '@/core/outline/drawing'
+import { alongOf, nearestOn } from '@/core/outline/parametric'
 import { chainsOf, lengthOf, sampleCurve } from '@/core/outline/sample'
 import type { Bounds } from '@/core/mesh/tri-mesh'
 import { defineKind, type FactRow } from './kind'
@@ -81,6 +82,33 @@ export function outlineFigures(b: OutlineBody): { areas: number[]; loops: number
     open: rows.length - closed.length,
     length: rows.reduce((s, c) => s + lengthOf(c.closed ? [...c.places, c.places[0]] : c.places), 0),
   }
+}
+
+/** The place of an outline's curves, or reference curves, nearest to a place in space, with the way the curve goes there; null without curves. */
+export function curveNear(b: OutlineBody, p: Vec3): { at: Vec3; way: Vec3; distance: number } | null {
+  const flat = toPlane(b.plane, p)
+  let best: { at: Place; way: Place; far: number } | null = null
+  const take = (d: Drawing, c: Curve) => {
+    const n = nearestOn(d, c, flat)
+    if (best && n.distance >= best.far) return
+    const along = alongOf(d, c)
+    const h = 1e-6
+    const [q, r] = [along(Math.max(0, n.t - h)), along(Math.min(1, n.t + h))]
+    best = { at: n.at, way: [r[0] - q[0], r[1] - q[1]], far: n.distance }
+  }
+  for (const c of b.drawing.curves) take(b.drawing, c)
+  if (!b.drawing.curves.length)
+    for (const r of b.reference) {
+      const row = placesOf(r)
+      const points = r.closed && row.length ? [...row, row[0]] : row
+      for (let i = 1; i < points.length; i++)
+        take({ points: [points[i - 1], points[i]], curves: [] }, { kind: 'line', from: 0, to: 1 })
+    }
+  const found = best as { at: Place; way: Place; far: number } | null
+  if (!found) return null
+  const at = toSpace(b.plane, found.at)
+  const tip = toSpace(b.plane, [found.at[0] + found.way[0], found.at[1] + found.way[1]])
+  return { at, way: normalize(sub(tip, at)), distance: length(sub(p, at)) }
 }
 
 /** A drawing whose lengths are all multiplied. */

@@ -94,7 +94,14 @@ export function parseSettings(
     throw new StepError('bad-recipe', `Step "${step.id}": there is no step kind "${step.kind}".`, {
       tryThis: 'See ./glue-bench steps for all kinds.',
     })
-  const parsed = definition.settings.strict().safeParse(withValues(definition.settings, step.set, named))
+  let set: Record<string, unknown>
+  try {
+    set = withValues(definition.settings, step.set, named)
+  } catch (error) {
+    if (!(error instanceof StepError)) throw error
+    throw new StepError(error.code, `Step "${step.id}" (${step.kind}): ${error.message}`, error.details)
+  }
+  const parsed = definition.settings.strict().safeParse(set)
   if (!parsed.success)
     throw new StepError('bad-settings', `Step "${step.id}" (${step.kind}): ${sayIssues(parsed.error)}.`)
   return parsed.data

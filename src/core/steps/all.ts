@@ -14,7 +14,9 @@ import { plane } from './build/plane'
 import { datumPoint } from './build/point'
 import { thicken } from './build/thicken'
 import { union } from './build/union'
+import { rim } from './convert/rim'
 import { sectionLine } from './convert/section-line'
+import { silhouette } from './convert/silhouette'
 import { trace } from './convert/trace'
 import { mendAll } from './mend/all'
 import { bridgeGap } from './mend/bridge-gap'
@@ -72,7 +74,9 @@ export const steps = [
   datumPoint,
   thicken,
   union,
+  rim,
   sectionLine,
+  silhouette,
   trace,
   mendAll,
   bridgeGap,

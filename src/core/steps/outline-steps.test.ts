@@ -391,3 +391,55 @@ describe('outline', () => {
     expect(new TextDecoder().decode(out.files![0].bytes)).not.toContain('CIRCLE')
   })
 })
+
+describe('silhouette and rim', () => {
+  const seen = (bodies: Record<string, TriMesh | Body>, set: Record<string, unknown> = {}) =>
+    runStep('convert/silhouette', { bodies: Object.keys(bodies), name: 's', ...set }, bodies)
+  it('outer lines by closed form: a ring from above, a cube over its corner, an open cap, two bodies as one', async () => {
+    const ring = await seen({ ring: torus(30, 8, 360, 180) })
+    expect(ring.facts.loops).toBe(2)
+    expect(Number(ring.facts.area) / (Math.PI * (38 ** 2 - 22 ** 2))).toBeCloseTo(1, 3)
+    const cube = await seen({ cube: box(10, 10, 10) }, { normal: [1, 1, 1] })
+    expect(cube.facts.area).toBeCloseTo(100 * Math.sqrt(3), 4)
+    const cap = await seen({ cap: without(sphere(10, 5), (x) => x > 5) })
+    expect(Number(cap.facts.area)).toBeGreaterThan(240)
+    const two = await seen({ a: box(10, 10, 10), b: shifted(box(10, 10, 10), 5, 0, 20) })
+    expect(two.facts).toMatchObject({ loops: 1 })
+    expect(two.facts.area).toBeCloseTo(150, 4)
+  })
+  it("a cube's edges over its corner: nine seen, three hidden", async () => {
+    const cube = await seen({ cube: box(10, 10, 10) }, { normal: [1, 1, 1], lines: 'edges' })
+    const edge = 10 * Math.sqrt(2 / 3)
+    expect(cube.facts.length).toBeCloseTo(9 * edge, 3)
+    expect(outlineFigures(outline(cube.bodies, 'hidden edges')).length).toBeCloseTo(3 * edge, 3)
+  })
+  it('the rim of a face lies in its plane; a whole skin has none', async () => {
+    const top = { region: [{ pick: 'grow', mode: 'add', at: [5, 5, 10], angle: 20 }] }
+    const r = await runStep('convert/rim', { body: 'a', name: 'r', ...top }, { a: box(10, 10, 10, 4) })
+    expect(r.facts).toMatchObject({ loops: 1, openRuns: 0 })
+    expect(r.facts.area).toBeCloseTo(100, 4)
+    expect(outline(r.bodies, 'r').plane.at[2]).toBeCloseTo(10, 6)
+    await expect(
+      runStep('convert/rim', { body: 'a', region: [{ pick: 'all' }] }, { a: box(10, 10, 10) }),
+    ).rejects.toThrow(/whole skin/)
+  })
+  it('planes square to a curve and tangent to a round wall', async () => {
+    const drawing = {
+      points: [
+        [0, 0],
+        [10, 10],
+        [0, 10],
+      ],
+      curves: [{ kind: 'arc', from: 0, to: 1, centre: 2, ccw: true }],
+    }
+    const o = await runStep('build/outline', { name: 'o', drawing }, {})
+    const p = await runStep('build/plane', { name: 'p', by: 'square', curve: 'o', at: [7, 3, 0] }, { o: o.bodies.o! })
+    const half = Math.SQRT1_2
+    expect(datum(p.bodies, 'p').direction[0]).toBeCloseTo(half, 5)
+    expect(datum(p.bodies, 'p').at[0]).toBeCloseTo(10 * half, 9)
+    const wall = { as: 'axis', at: [3.99, 0, 10] }
+    const t = await runStep('build/plane', { name: 't', by: 'tangent', body: 'c', wall }, { c: cylinder(4, 20, 96, 4) })
+    expect(datum(t.bodies, 't').direction[0]).toBeCloseTo(1, 4)
+    expect(datum(t.bodies, 't').at[0]).toBeCloseTo(4, 2)
+  })
+})

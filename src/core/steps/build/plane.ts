@@ -1,11 +1,13 @@
 import { z } from 'zod'
-import { angleDeg, choice, direction, lengthMm, newBody, point, regionRef } from '@/core/step/fields'
+import { isOutline } from '@/core/bodies/body'
+import { angleDeg, bodyRef, choice, direction, lengthMm, newBody, point, regionRef, touch } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { mm, num } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { resolveRegion } from '@/core/find/region'
 import { planeOfTriangles } from '@/core/find/touch'
+import { curveNear } from '@/core/kinds/outline'
 import { shownSkin } from '@/core/kinds/registry'
 import { applyPoint, rotation } from '@/core/math/affine'
 import { addScaled, cross, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
@@ -22,11 +24,11 @@ import {
   whereMeet,
 } from './datums'
 
-const ways = ['direction', 'points', 'face', 'region', 'midway', 'turned'] as const
+const ways = ['direction', 'points', 'face', 'region', 'midway', 'turned', 'square', 'tangent'] as const
 
 export const plane = defineStep({
   kind: 'build/plane',
-  version: 1,
+  version: 2,
   title: 'Plane',
   order: 110,
   past: 'Plane',
@@ -37,7 +39,7 @@ export const plane = defineStep({
     { key: 'max', label: 'Furthest off', as: 'length' },
   ),
   summary:
-    'A datum plane: by a direction, through points, flat on a face, fitted to an area, midway between two, or turned about an axis.',
+    'A datum plane: by a direction, through points, flat on a face, fitted to an area, midway between two, turned about an axis, square to a curve, or tangent to a round wall.',
   settings: z.object({
     name: newBody('Name', { base: 'plane' }),
     by: choice('By', ways, {
@@ -47,14 +49,23 @@ export const plane = defineStep({
       region: 'an area, averaged',
       midway: 'midway between two faces',
       turned: 'turned about an axis',
+      square: 'square to a curve',
+      tangent: 'tangent to a round wall',
     }).default('direction'),
-    at: point('Through', { pick: 'face', when: { field: 'by', is: ['direction', 'points', 'turned'] } }).default([
-      0, 0, 0,
-    ]),
+    at: point('Through', {
+      pick: 'face',
+      when: { field: 'by', is: ['direction', 'points', 'turned', 'square'] },
+    }).default([0, 0, 0]),
     normal: direction('Square to', { when: { field: 'by', is: ['direction', 'turned'] } }).default([0, 0, 1]),
     second: point('Second point', { pick: 'point', when: { field: 'by', is: ['points'] } }).default([10, 0, 0]),
     third: point('Third point', { pick: 'point', when: { field: 'by', is: ['points'] } }).default([0, 10, 0]),
-    ...twoFaceFields(['face', 'midway'], ['face', 'region', 'midway']),
+    curve: bodyRef('outline', 'Curve of', {
+      changes: false,
+      listed: true,
+      when: { field: 'by', is: ['square'] },
+    }).optional(),
+    ...twoFaceFields(['face', 'midway'], ['face', 'region', 'midway', 'tangent']),
+    wall: touch('Round wall', { on: 'body', means: ['axis'], when: { field: 'by', is: ['tangent'] } }).optional(),
     region: regionRef('Area', { on: 'body', when: { field: 'by', is: ['region'] } }).optional(),
     ...otherFaceFields(['midway']),
     axis: direction('Axis to turn about', { when: { field: 'by', is: ['turned'] } }).default([1, 0, 0]),
@@ -104,6 +115,29 @@ export const plane = defineStep({
       // Not parallel: the bisector runs through the line where both meet.
       const line = whereMeet({ point: a.point, normal: m }, { point: b.point, normal: same })
       at = line?.at ?? addScaled(a.point, sub(b.point, a.point), 0.5)
+    } else if (s.by === 'square') {
+      const on = body(picked(s.curve, 'outline with the curve'))
+      const near = isOutline(on) ? curveNear(on, s.at) : null
+      if (!near)
+        throw new StepError('empty', `"${s.curve}" holds no curve.`, { tryThis: 'Pick an outline with curves.' })
+      at = near.at
+      normal = near.way
+      max = near.distance
+    } else if (s.by === 'tangent') {
+      const on = picked(s.body, 'body')
+      const wall = picked(s.wall, 'round wall')
+      const t = touched(on, body(on), wall)
+      const along = dot(sub(wall.at, t.point), t.direction!)
+      const foot = addScaled(t.point, t.direction!, along)
+      const out = sub(wall.at, foot)
+      if (!(length(out) > 0))
+        throw new StepError('in-line', 'The place lies on the axis of the wall: it tells no side of it.', {
+          tryThis: 'Click the wall itself.',
+        })
+      normal = normalize(out)
+      // The wall's own radius, where it is known: the place may lie on a facet.
+      at = addScaled(foot, normal, t.diameter ? t.diameter / 2 : length(out))
+      rms = t.rms
     } else if (s.by === 'turned') {
       const axis = normalize(s.axis)
       normal = normalize(applyPoint(rotation(axis, s.angle), normal))

@@ -28,11 +28,12 @@ function planeOf(name: string | undefined, body: (name: string) => Body) {
 
 export const sectionLine = defineStep({
   kind: 'convert/section-line',
-  version: 1,
+  version: 2,
   title: 'Section line',
   order: 10,
   past: 'Cut section lines of',
   group: 'Outline',
+  live: true,
   namesItself: true,
   facts: shown(
     { key: 'loops', label: 'Closed loops', as: 'count' },
@@ -70,7 +71,8 @@ export const sectionLine = defineStep({
       open = 0,
       length = 0,
       area = 0,
-      missed = 0
+      missed = 0,
+      inFace = 0
     for (let i = 0; i < s.count; i++) {
       checkStop(work)
       work.progress(i / s.count, 'cutting')
@@ -87,6 +89,7 @@ export const sectionLine = defineStep({
       )
       skins.forEach((mesh, k) => {
         const flat = facesInPlane(mesh, normal, offset)
+        inFace += flat
         if (flat > 0)
           warnings.push(
             `The plane ${s.count > 1 ? `number ${i + 1} ` : ''}lies in a face of "${s.bodies[k]}" (${num(flat, 1)} mm²): the line is the one of its upper side. Move the plane half a millimetre into the body for a clear section.`,
@@ -120,7 +123,7 @@ export const sectionLine = defineStep({
       )
     return {
       bodies,
-      facts: { loops, openRuns: open, length, area, planes: s.count - missed },
+      facts: { loops, openRuns: open, length, area, planes: s.count - missed, inFace },
       warnings,
       said: `${plural(loops, 'loop')}${open ? `, ${plural(open, 'open run')}` : ''} · ${mm(length, 1)} · ${num(area, 1)} mm²`,
     }

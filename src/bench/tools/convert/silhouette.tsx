@@ -1,0 +1,4 @@
+import { Contrast } from 'lucide-react'
+import { defineTool } from '../tool'
+
+export const silhouetteTool = defineTool({ kind: 'convert/silhouette', icon: Contrast })

@@ -1,0 +1,79 @@
+import { z } from 'zod'
+import type { OutlineBody } from '@/core/bodies/body'
+import { mm, num, plural } from '@/core/base/say'
+import { StepError } from '@/core/base/step-error'
+import { resolveRegion } from '@/core/find/region'
+import { planeOfTriangles } from '@/core/find/touch'
+import { outlineFigures } from '@/core/kinds/outline'
+import { dot, sub } from '@/core/math/vec'
+import { buildTopology, nextIn, triangleOf } from '@/core/mesh/topology'
+import { diagonal, meshBounds, vertex } from '@/core/mesh/tri-mesh'
+import { drawingPlane, emptyDrawing, toPlane, type Place } from '@/core/outline/drawing'
+import { rowsOf } from '@/core/section/seen-edges'
+import { bodyRef, newBody, regionRef } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
+import { shownSkin } from '@/core/kinds/registry'
+import { defineStep, freeName } from '@/core/step/step'
+
+export const rim = defineStep({
+  kind: 'convert/rim',
+  version: 1,
+  title: 'Rim',
+  order: 14,
+  past: 'Took the rim of an area of',
+  group: 'Outline',
+  facts: shown(
+    { key: 'loops', label: 'Closed loops', as: 'count' },
+    { key: 'length', label: 'Length', as: 'length' },
+    { key: 'area', label: 'Enclosed area', as: 'area' },
+    { key: 'off', label: 'Off the plane by at most', as: 'length' },
+  ),
+  summary: 'The rims of a face or picked area, laid in its plane as reference curves to trace.',
+  settings: z.object({
+    body: bodyRef('any', 'Body', { changes: false }),
+    region: regionRef('Area', { on: 'body' }),
+    name: newBody('Name', { base: 'rim' }).default('rim'),
+  }),
+  run({ settings: s, body, names }) {
+    const mesh = shownSkin(body(s.body))
+    const flags = resolveRegion(mesh, s.region)
+    const list = Array.from(flags.keys()).filter((t) => flags[t])
+    if (!list.length)
+      throw new StepError('empty-region', `No triangle of "${s.body}" is picked.`, {
+        where: { body: s.body },
+        tryThis: 'Pick an area of it.',
+      })
+    const fit = planeOfTriangles(mesh, list)
+    const plane = drawingPlane(fit.point, fit.normal)
+    const { twin } = buildTopology(mesh)
+    const pieces: [Place, Place][] = []
+    let off = 0
+    for (const t of list)
+      for (let h = 3 * t; h < 3 * t + 3; h++) {
+        if (twin[h] >= 0 && flags[triangleOf(twin[h])]) continue
+        const ends = [vertex(mesh, mesh.triangles[h]), vertex(mesh, mesh.triangles[nextIn(h)])]
+        for (const p of ends) off = Math.max(off, Math.abs(dot(sub(p, fit.point), fit.normal)))
+        pieces.push([toPlane(plane, ends[0]), toPlane(plane, ends[1])])
+      }
+    if (!pieces.length)
+      throw new StepError('no-rim', `The picked area of "${s.body}" is the whole skin: it has no rim.`, {
+        where: { body: s.body },
+        tryThis: 'Pick a part of it.',
+      })
+    const rows = rowsOf(pieces, diagonal(meshBounds(mesh)) * 1e-7)
+    const out: OutlineBody = {
+      kind: 'outline',
+      plane,
+      drawing: emptyDrawing,
+      reference: rows.map((r) => ({ places: Float64Array.from(r.places.flatMap((p) => [...p])), closed: r.closed })),
+    }
+    const f = outlineFigures(out)
+    const area = f.areas.reduce((sum, a) => sum + a, 0)
+    return Promise.resolve({
+      bodies: { [freeName(names, s.name)]: out },
+      facts: { loops: f.loops, openRuns: f.open, length: f.length, area, off },
+      warnings: off > 0.01 ? [`The rim leaves its plane by up to ${mm(off, 3)}; it is laid flat.`] : [],
+      said: `${plural(f.loops, 'loop')} · ${mm(f.length, 1)} · ${num(area, 1)} mm²`,
+    })
+  },
+})
