@@ -1,7 +1,9 @@
 /** Drawing on the bench: by places and typed numbers, held to constraints, changed by its figures, traced from a section. */
 import { expect, test, type Page } from '@playwright/test'
+import DxfParser from 'dxf-parser'
 import { bracketShape } from '@/core/scan/shapes'
-import { apply, bringIn, card, figure, newJob, settled, tool } from './bench'
+import { scoop } from '@/testing/profiles'
+import { apply, bringIn, card, figure, newJob, pickBody, settled, tool } from './bench'
 
 type Point = readonly [number, number]
 
@@ -192,4 +194,76 @@ test('the bores of the gate bracket are fitted on its section, proposed equal an
   await expect.poll(() => figure(page, 'ghost-figures', 'Enclosed area')).toBe('145.27 mm²') // 4 π 3.4²
   await apply(page)
   await settled(page)
+})
+
+test("a scoop's rim of several hundred bits becomes two splines in two picks, and goes out as DXF that an independent parser reads", async ({
+  page,
+}) => {
+  await newJob(page)
+  const rim = scoop.sides.flatMap((side) =>
+    'bend' in side ? Array.from({ length: 150 }, (_, i) => side.bend(i / 150)) : [],
+  )
+  expect(rim).toHaveLength(300)
+  const pairs = ['0', 'SECTION', '2', 'ENTITIES', '0', 'LWPOLYLINE', '8', 'rim', '90', String(rim.length), '70', '1']
+  for (const [u, v] of rim) pairs.push('10', u.toFixed(6), '20', v.toFixed(6))
+  const file = Buffer.from(`${[...pairs, '0', 'ENDSEC', '0', 'EOF'].join('\n')}\n`)
+  await page.getByTestId('file-input').setInputFiles({ name: 'rim.dxf', mimeType: 'image/vnd.dxf', buffer: file })
+  await apply(page)
+  await settled(page)
+  await pickBody(page, 'rim')
+  await tool(page, 'Build', 'Outline')
+  await expect(page.locator('[data-testid=drawing] .reference')).toHaveCount(1)
+  await way(page, 'Trace', 'Spline')
+  // From one corner to the other the short way, then the long way round with Shift.
+  for (const [i, long] of [false, true].entries()) {
+    await click(page, [0, 0])
+    await move(page, [60, 0])
+    if (long) await page.keyboard.down('Shift')
+    await click(page, [90, 0])
+    if (long) await page.keyboard.up('Shift')
+    await expect(curves(page)).toHaveCount(i + 1)
+    await expect(page.getByTestId('fitted')).toContainText('off by at most 0.0')
+  }
+  await expect(card(page)).toContainText('1 area')
+  await expect(card(page)).not.toContainText('open end')
+  await apply(page)
+  await settled(page)
+  await pickBody(page, 'outline')
+  await expect(page.getByTestId('readout')).toContainText(/Curves\s*2/)
+  await tool(page, 'Send out', 'Send out file')
+  await card(page).getByLabel('File name').fill('scoop.dxf')
+  await card(page).getByLabel('File name').blur()
+  await apply(page)
+  await settled(page)
+  const link = page.getByRole('link', { name: 'Save scoop.dxf' })
+  const sent = await page.request.get((await link.getAttribute('href'))!)
+  const parsed = new DxfParser().parseSync(await sent.text())!
+  expect(parsed.entities.length).toBeGreaterThanOrEqual(2)
+  expect(parsed.entities.every((e) => e.type === 'SPLINE' || e.type === 'POLYLINE')).toBe(true)
+})
+
+test('a value of the job stands in a number field, and a change of it runs what speaks of it', async ({ page }) => {
+  await newJob(page)
+  await page.getByRole('button', { name: 'Add a value' }).click()
+  await page.getByRole('textbox', { name: /^Name, as in/ }).fill('wall')
+  await page.keyboard.press('Enter')
+  await page.getByRole('textbox', { name: 'Value wall' }).fill('4')
+  await page.keyboard.press('Enter')
+  await tool(page, 'Build', 'Cylinder')
+  const height = card(page).getByLabel('Height', { exact: true })
+  await height.fill('2*wall + 2')
+  await height.blur()
+  const radius = card(page).getByLabel('Radius', { exact: true })
+  await radius.fill('wall')
+  await radius.blur()
+  await expect.poll(() => figure(page, 'ghost-figures', 'Volume')).toContain('502.') // 16 π 10
+  await apply(page)
+  await settled(page)
+  await page.getByRole('textbox', { name: 'Value wall' }).fill('1/4 in')
+  await page.keyboard.press('Enter')
+  // 6.35² π 14.7
+  await expect(page.getByTestId('readout')).toContainText(/1\s?862|1\.86/)
+  // One that is spoken of is not taken away.
+  await page.getByRole('button', { name: 'Take away value wall' }).click()
+  await expect(page.getByRole('alert').first()).toContainText('spoken of in 1 step')
 })

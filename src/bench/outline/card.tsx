@@ -7,25 +7,23 @@ import { isValueName } from '@/core/base/quantity'
 import { constraintWord, curveWord, dimensionWord, pointWord } from '@/core/outline/words'
 import { constraintWords, type Dimension } from '@/core/outline/constraint'
 import { copied, moved } from '@/core/outline/copies'
-import { emptyDrawing, type Drawing, type Place } from '@/core/outline/drawing'
+import { type Drawing, type Place } from '@/core/outline/drawing'
 import { proposals, type Proposal } from '@/core/outline/propose'
 import { faultWords } from '@/core/outline/faults'
 import { composeFlat, turnFlat, type Flat } from '@/core/outline/transform'
 import { Button } from '@/bench/forms/button'
 import { NumberField } from '@/bench/forms/number-field'
-import { useTool } from '@/bench/state/tool'
 import { figureOf } from './flat'
 import { removePicked } from './hand'
 import { isFit } from './ways'
-import { hold, holdBy, lay, outline, useOutline, type WayOptions } from './state'
-
-const useDrawing = () => useTool((s) => s.tool?.values.drawing as Drawing | undefined) ?? emptyDrawing
+import { hold, holdBy, lay, outline, useDrawing, useOutline, type WayOptions } from './state'
 
 export function OutlineHead() {
   const d = useDrawing()
   return (
     <div data-testid="outline-card">
       <Freedom d={d} />
+      <TakeOver d={d} />
       <Refused />
       <Options d={d} />
       <Fitted />
@@ -65,6 +63,17 @@ function Freedom({ d }: { d: Drawing }) {
         {Object.entries(counts).map(([k, n]) => ` · ${plural(n, faultWords[k as keyof typeof faultWords])}`)}
       </p>
     </>
+  )
+}
+
+/** The curves of the outline that is drawn on, to go on from. */
+function TakeOver({ d }: { d: Drawing }) {
+  const there = useOutline((s) => s.ground?.drawing)
+  if (!there || d.curves.length) return null
+  return (
+    <Button size="sm" variant="quiet" className="mb-2" onClick={() => lay(there)}>
+      Take its {plural(there.curves.length, 'curve')} over
+    </Button>
   )
 }
 

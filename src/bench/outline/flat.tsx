@@ -2,13 +2,15 @@
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { num } from '@/core/base/say'
 import type { Dimension } from '@/core/outline/constraint'
-import { emptyDrawing, type Drawing, type DrawingPlane, type Place, toPlane } from '@/core/outline/drawing'
+import { type Drawing, type DrawingPlane, type Place, toPlane } from '@/core/outline/drawing'
 import { alongOf } from '@/core/outline/parametric'
 import { sampleCurve } from '@/core/outline/sample'
 import { constraintWord, dimensionWord } from '@/core/outline/words'
 import { benchView, useCanvasBox } from '@/bench/stage3d/view'
 import { useJobBodies } from '@/bench/state/bodies'
 import { useTool } from '@/bench/state/tool'
+import { useStore } from 'zustand'
+import { jobValues } from '@/bench/state/values'
 import { outlineWorker } from './client'
 import { marksOf } from './dimension-marks'
 import { previewOf } from './preview'
@@ -16,12 +18,14 @@ import { projector, useLens } from './over'
 import { Sign } from './signs'
 import {
   analyse,
+  bringUpToDate,
   drawingNow,
   freshOutline,
   holdBy,
   lay,
   outline,
   outlineKind,
+  useDrawing,
   planeOfValues,
   useOutline,
 } from './state'
@@ -46,7 +50,7 @@ function usePlane(): DrawingPlane {
   return useMemo(() => ground?.plane ?? planeOfValues({ at, normal, x }), [ground, at, normal, x])
 }
 
-/** Fetches the ground when the body that is drawn on changes; takes its curves over where nothing is drawn yet. */
+/** Fetches the ground when the body that is drawn on changes. */
 function useGround(): void {
   const on = useTool((s) => (s.tool?.kind === outlineKind ? (s.tool.values.on as string | undefined) : undefined))
   const hash = useJobBodies((list) => list.find((b) => b.name === on)?.hash ?? null)
@@ -61,10 +65,7 @@ function useGround(): void {
       .ground(hash)
       .then((g) => {
         if (!live || !g) return
-        outline.setState({ ground: { hash, plane: g.plane, references: g.references } })
-        const { tool } = useTool.getState()
-        if (g.drawing && tool && !drawingNow().curves.length && !tool.editing)
-          useTool.getState().setValues({ drawing: g.drawing })
+        outline.setState({ ground: { hash, ...g } })
       })
       .catch((e: unknown) => console.error(e))
     return () => {
@@ -81,7 +82,9 @@ export function OutlineFlat() {
     return () => outline.setState(freshOutline)
   }, [inHand])
   useGround()
-  const saved = useTool((s) => s.tool?.values.drawing as Drawing | undefined) ?? emptyDrawing
+  const numbers = useStore(jobValues, (v) => v.numbers)
+  useEffect(() => void bringUpToDate(), [inHand, numbers])
+  const saved = useDrawing()
   useEffect(() => void analyse(saved), [saved])
   const pulled = useOutline((s) => s.pulled)
   const lens = useLens()
@@ -94,7 +97,7 @@ export function OutlineFlat() {
   return (
     <>
       <Picture d={d} at={at} px={px} />
-      <Signs d={d} at={at} />
+      <Signs d={d} at={at} px={px} />
       <Figures d={d} at={at} px={px} plane={plane} />
       <Typed at={at} />
     </>
@@ -225,8 +228,24 @@ function SnapMark({ at: [x, y], kind }: { at: Place; kind: string | null }) {
   return <circle cx={x} cy={y} r={7} className="snap" />
 }
 
+/** Steps by which a sign may stand aside, pixels, the least first. */
+const asides = [0, 18, 36].flatMap((r) =>
+  r
+    ? [
+        [r, 0],
+        [0, r],
+        [-r, 0],
+        [0, -r],
+        [r, r],
+        [-r, r],
+        [r, -r],
+        [-r, -r],
+      ]
+    : [[0, 0]],
+)
+
 /** Where the signs of constraints stand: beside their first curve or point, one after the other. */
-function Signs({ d, at }: Omit<Part, 'px'>) {
+function Signs({ d, at, px }: Part) {
   const sign = useOutline((s) => s.sign)
   const placed = useMemo(() => {
     const taken = new Map<string, number>()
@@ -240,15 +259,17 @@ function Signs({ d, at }: Omit<Part, 'px'>) {
     d.constraints?.forEach((c, i) => {
       const onCurve = (k: number) => {
         const along = alongOf(d, d.curves[k])
-        const t = d.curves[k].kind === 'circle' || d.curves[k].kind === 'ellipse' ? 0.125 : 0.5
+        // Not where the figure of a radius or diameter stands.
+        const t = { circle: 0.375, ellipse: 0.375, arc: 0.5, line: 0.5, spline: 0.5 }[d.curves[k].kind]
         const [p, q] = [at(along(t - 0.01)), at(along(t + 0.01))]
         const l = Math.hypot(q[0] - p[0], q[1] - p[1]) || 1
         const way: Place = [(q[0] - p[0]) / l, (q[1] - p[1]) / l]
         const m = at(along(t))
         const c = d.curves[k]
         const from = 'centre' in c ? at(d.points[c.centre]) : null
-        // Round ones have theirs outside, so that the centre stays free.
-        const side = from && (m[0] - from[0]) * way[1] - (m[1] - from[1]) * way[0] < 0 ? -15 : 15
+        // Whole round ones have theirs outside, so that the centre stays free; arcs inside, where no figure stands.
+        const outward = from && (m[0] - from[0]) * way[1] - (m[1] - from[1]) * way[0] < 0 ? -15 : 15
+        const side = c.kind === 'arc' ? -outward : outward
         put(i, `c${k}`, m, [way[1] * side, -way[0] * side], way, `${i} ${k}`)
       }
       const onPoint = (p: number) => put(i, `p${p}`, at(d.points[p]), [14, 14], [1, 0], `${i} p${p}`)
@@ -265,8 +286,20 @@ function Signs({ d, at }: Omit<Part, 'px'>) {
       if (c.points.length) return c.points.slice(0, c.kind === 'onCurve' ? undefined : 1).forEach(onPoint)
       c.curves.slice(0, c.kind === 'horizontal' || c.kind === 'vertical' ? undefined : 1).forEach(onCurve)
     })
+    // None lies on another or on a figure: it steps aside to the first free place.
+    const figures = (d.dimensions ?? []).map((c) => at(marksOf(d, c, px).at))
+    const laid: { x: number; y: number }[] = []
+    const free = (x: number, y: number) =>
+      laid.every((o) => Math.abs(o.x - x) >= 17 || Math.abs(o.y - y) >= 17) &&
+      figures.every(([u, v]) => Math.abs(u - x) >= 34 || Math.abs(v - y) >= 18)
+    for (const o of out) {
+      const step = asides.find(([dx, dy]) => free(o.x + dx, o.y + dy)) ?? [0, 0]
+      o.x += step[0]
+      o.y += step[1]
+      laid.push(o)
+    }
     return out
-  }, [d, at])
+  }, [d, at, px])
   return placed.map(({ i, x, y, key }) => (
     <button
       key={key}

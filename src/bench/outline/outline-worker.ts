@@ -11,6 +11,7 @@ import { fillsOf } from '@/core/outline/fills'
 import type { Owner } from '@/core/outline/formula'
 import { freedomOf, type Clash, type Freedom } from '@/core/outline/freedom'
 import { joined } from '@/core/outline/joined'
+import { chainsOf } from '@/core/outline/sample'
 import { measuresOf } from '@/core/outline/laws'
 import { drag, solve, type Pull } from '@/core/outline/solve'
 import { fitStretch, type Fitted, type StretchKind } from '@/core/trace/stretch'
@@ -83,10 +84,11 @@ const api = {
     if (isOutline(b))
       return {
         plane: b.plane,
-        references: b.reference.map((r) => {
-          const row = placesOf(r)
-          return r.closed && row.length ? [...row, row[0]] : row
-        }),
+        // What is drawn there can be traced as well: an import of many bits becomes a few curves.
+        references: [
+          ...b.reference.map((r) => ({ places: placesOf(r), closed: r.closed })),
+          ...chainsOf(b.drawing, extentOf(b.drawing) * 1e-4),
+        ].map(({ places, closed }) => (closed && places.length ? [...places, places[0]] : places)),
         drawing: b.drawing.curves.length ? b.drawing : null,
       }
     if (isDatum(b) && b.datum !== 'point')

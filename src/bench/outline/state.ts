@@ -4,11 +4,18 @@ import { createStore } from 'zustand/vanilla'
 import { StepError } from '@/core/base/step-error'
 import type { Constraint, Dimension } from '@/core/outline/constraint'
 import type { Anchor } from '@/core/outline/draw'
-import { drawingPlane, emptyDrawing, type Drawing, type DrawingPlane, type Place } from '@/core/outline/drawing'
+import {
+  drawingPlane,
+  drawingSchema,
+  emptyDrawing,
+  type Drawing,
+  type DrawingPlane,
+  type Place,
+} from '@/core/outline/drawing'
 import { ownerWord } from '@/core/outline/words'
 import { dimensionsOf } from '@/core/recipe/values'
 import { jobValues } from '@/bench/state/values'
-import { useTool } from '@/bench/state/tool'
+import { useTool, type ToolInHand } from '@/bench/state/tool'
 import type { Snap } from '@/core/outline/snap'
 import { outlineWorker } from './client'
 import type { Analysis, Numbers, Settled } from './outline-worker'
@@ -56,7 +63,7 @@ interface OutlineState {
   stretch: { row: number; from: number; places: readonly Place[] } | null
   /** What the last fit was, in words. */
   fitted: string | null
-  ground: { hash: string | null; plane: DrawingPlane; references: Place[][] } | null
+  ground: { hash: string | null; plane: DrawingPlane; references: Place[][]; drawing: Drawing | null } | null
 }
 
 export const freshOutline = {
@@ -83,11 +90,29 @@ export const outline = createStore<OutlineState>(() => ({
 }))
 export const useOutline = <T>(pick: (s: OutlineState) => T): T => useStore(outline, pick)
 
-/** The drawing of the tool in hand; the empty one where there is none yet. */
-export function drawingNow(): Drawing {
-  const { tool } = useTool.getState()
-  return (tool?.kind === outlineKind ? (tool.values.drawing as Drawing | undefined) : undefined) ?? emptyDrawing
+const whole = new WeakMap<object, Drawing>()
+
+/** A drawing as settings hold it, with the lists that may be left out there; the same object each time. */
+function completed(d: Drawing | undefined): Drawing {
+  if (!d) return emptyDrawing
+  let made = whole.get(d)
+  if (!made) {
+    const parsed = drawingSchema.safeParse(d)
+    const told = (list: readonly { points?: number[]; curves?: number[] }[] | undefined) =>
+      (list ?? []).every((c) => c.points && c.curves)
+    made = (told(d.constraints) && told(d.dimensions)) || !parsed.success ? d : parsed.data
+    whole.set(d, made)
+    whole.set(made, made)
+  }
+  return made
 }
+
+const drawingOf = (tool: ToolInHand | null): Drawing =>
+  completed(tool?.kind === outlineKind ? (tool.values.drawing as Drawing | undefined) : undefined)
+
+/** The drawing of the tool in hand; the empty one where there is none yet. */
+export const drawingNow = (): Drawing => drawingOf(useTool.getState().tool)
+export const useDrawing = (): Drawing => useTool((s) => drawingOf(s.tool))
 
 type Triple = [number, number, number]
 /** The plane that the settings tell by numbers. */
@@ -190,6 +215,21 @@ export function holdBy(change: (d: Drawing) => Drawing, fresh = false): Promise<
     }
     outline.setState({ refusal: null, points: [], curves: [], sign: null })
     useTool.getState().pick({ drawing: s.drawing })
+  })
+}
+
+/** Brings a drawing that was opened to what its dimensions say now: named values may have changed since it was drawn. */
+export function bringUpToDate(): Promise<void> {
+  return inTurn(async () => {
+    const d = drawingNow()
+    if (!d.dimensions?.length) return
+    let s: Settled
+    try {
+      s = await outlineWorker().settle(d, numbersFor(d))
+    } catch {
+      return // the step says what is wrong with its numbers
+    }
+    if (s.holds && drawingNow() === d) useTool.getState().setValues({ drawing: s.drawing })
   })
 }
 

@@ -2,11 +2,9 @@
 import { Ruler } from 'lucide-react'
 import { useMemo, useState } from 'react'
 import { constraintKinds, constraintWords } from '@/core/outline/constraint'
-import { emptyDrawing, type Drawing } from '@/core/outline/drawing'
-import { useTool } from '@/bench/state/tool'
 import { addDimension, constraintFor, dimensionChoices, dimensionFor } from './holding'
 import { Sign } from './signs'
-import { chooseWay, hold, useOutline } from './state'
+import { chooseWay, hold, useDrawing, useOutline } from './state'
 import { wayGroups, ways, type WayGroup } from './ways'
 
 const groups = [...wayGroups, 'Hold to', 'Measure'] as const
@@ -43,7 +41,7 @@ function WayTools({ group }: { group: WayGroup }) {
 }
 
 function usePicked() {
-  const d = useTool((s) => s.tool?.values.drawing as Drawing | undefined) ?? emptyDrawing
+  const d = useDrawing()
   const points = useOutline((s) => s.points)
   const curves = useOutline((s) => s.curves)
   return { d, picked: useMemo(() => ({ points, curves }), [points, curves]) }

@@ -22,30 +22,37 @@ function refusal(texts: ValueTexts): string | null {
   }
 }
 
+/** Lays values down, if they can be read. */
+function putValues(recipe: Recipe, next: ValueTexts, label: string, change: Props['change']): void {
+  const bad = refusal(next)
+  if (bad) return tell(bad)
+  change({ ...recipe, values: Object.keys(next).length ? { ...next } : undefined }, label)
+}
+
+/** Asks for the name of a new value. */
+export function addValue(recipe: Recipe, change: Props['change']): void {
+  const values = recipe.values ?? {}
+  useBench.getState().set({
+    question: {
+      ask: 'name',
+      title: 'A value for this job',
+      label: 'Name, as in wall or bore_2',
+      value: '',
+      done: (text) => {
+        const name = text.trim()
+        if (!isValueName(name))
+          return tell('A value is called by a letter, then letters, digits and low lines; units are taken.')
+        if (name in values) return tell(`There is a value "${name}" already.`)
+        putValues(recipe, { ...values, [name]: 1 }, `Value ${name}`, change)
+      },
+    },
+  })
+}
+
 export function JobValues({ recipe, change }: Props) {
   const values = recipe.values ?? {}
-  const names = Object.keys(values)
-  const put = (next: ValueTexts, label: string) => {
-    const bad = refusal(next)
-    if (bad) return tell(bad)
-    change({ ...recipe, values: Object.keys(next).length ? { ...next } : undefined }, label)
-  }
-  const add = () =>
-    useBench.getState().set({
-      question: {
-        ask: 'name',
-        title: 'A value for this job',
-        label: 'Name, as in wall or bore_2',
-        value: '',
-        done: (text) => {
-          const name = text.trim()
-          if (!isValueName(name))
-            return tell('A value is called by a letter, then letters, digits and low lines; units are taken.')
-          if (name in values) return tell(`There is a value "${name}" already.`)
-          put({ ...values, [name]: 1 }, `Value ${name}`)
-        },
-      },
-    })
+  const names = Object.keys(values).sort()
+  const put = (next: ValueTexts, label: string) => putValues(recipe, next, label, change)
   const drop = (name: string) => {
     const used = recipe.steps.filter((s) => speaksOf(s.set, name))
     if (used.length)
@@ -60,11 +67,18 @@ export function JobValues({ recipe, change }: Props) {
   } catch {
     // Told when it was set.
   }
+  if (!names.length) return null
   return (
     <section className="job-values" aria-label="Values">
       <div className="d-flex justify-content-between align-items-center">
         <span className="small soft">Values</span>
-        <button type="button" className="icon-button" title="Add a value" aria-label="Add a value" onClick={add}>
+        <button
+          type="button"
+          className="icon-button"
+          title="Add a value"
+          aria-label="Add a value"
+          onClick={() => addValue(recipe, change)}
+        >
           <Plus size={14} aria-hidden />
         </button>
       </div>

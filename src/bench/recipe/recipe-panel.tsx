@@ -13,7 +13,7 @@ import { KeptButton } from '@/bench/looks/kept-map'
 import { bodiesAt, type Progress } from '@/bench/state/job'
 import { tell, useBench } from '@/bench/state/store'
 import { useTool } from '@/bench/state/tool'
-import { JobValues } from './job-values'
+import { addValue, JobValues } from './job-values'
 import { ToolIcon } from '@/bench/tools/registry'
 import type { GhostState } from '@/bench/ghost/ghost-state'
 
@@ -223,6 +223,11 @@ export function RecipePanel({ job, ghost, progress, change, edit }: Props) {
         })}
         {at === 0 && [markerLine, ghostLine]}
       </ol>
+      {!job.recipe.values && (
+        <button type="button" className="btn btn-link btn-sm p-0 d-block" onClick={() => addValue(job.recipe, change)}>
+          Add a value
+        </button>
+      )}
       {steps.length > 0 && (
         <a className="small" href={`/api/jobs/${job.id}/recipe`} download>
           Save the recipe file
