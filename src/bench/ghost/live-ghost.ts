@@ -20,10 +20,14 @@ const worker = (): Remote<LiveApi> =>
 const mostTriangles = 300_000
 
 /** Whether a step's ghost can be made here: the bodies it reads are small and lie on the bench as they are. */
-export const canBeLive = (bodies: readonly BenchBody[], reads: readonly string[]): boolean =>
+export const canBeLive = (
+  bodies: readonly BenchBody[],
+  reads: readonly string[],
+  most: number = mostTriangles,
+): boolean =>
   reads.every((name) => {
     const b = bodies.find((x) => x.name === name)
-    return !!b?.facts && (b.facts.figures.triangles ?? 0) <= mostTriangles
+    return !!b?.facts && (b.facts.figures.triangles ?? 0) <= most
   })
 
 type Made = Pick<GhostState, 'state' | 'report' | 'bodies' | 'summaries'>

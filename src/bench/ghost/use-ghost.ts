@@ -20,7 +20,9 @@ export function useGhost(
   const made = useMemo(() => (tool ? stepOfTool(tool, tool.editing ?? 'ghost') : { step: null, problem: null }), [tool])
   const definition = tool ? stepOf(tool.kind) : undefined
   const live =
-    !!definition?.live && !!made.step && canBeLive(bodies, bodiesIn(definition.settings, made.step.set).reads)
+    !!definition?.live &&
+    !!made.step &&
+    canBeLive(bodies, bodiesIn(definition.settings, made.step.set).reads, definition.liveUpTo)
   const numbers = useStore(jobValues, (s) => s.numbers)
   // The worker knows no job: it gets numbers.
   const plain = useMemo(

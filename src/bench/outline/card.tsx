@@ -13,6 +13,7 @@ import { faultWords } from '@/core/outline/faults'
 import { composeFlat, turnFlat, type Flat } from '@/core/outline/transform'
 import { Button } from '@/bench/forms/button'
 import { NumberField } from '@/bench/forms/number-field'
+import { useTool } from '@/bench/state/tool'
 import { figureOf } from './flat'
 import { removePicked } from './hand'
 import { isFit } from './ways'
@@ -36,7 +37,7 @@ export function OutlineHead() {
 
 function Freedom({ d }: { d: Drawing }) {
   const analysis = useOutline((s) => s.analysis)
-  if (!d.curves.length && !d.points.length) return <p className="soft small mb-2">Nothing is drawn yet.</p>
+  if (!d.curves.length && !d.points.length) return <Planes />
   if (!analysis) return null
   const { free, curves } = analysis.found.freedom
   const loose = curves.filter((n) => n > 0).length
@@ -63,6 +64,41 @@ function Freedom({ d }: { d: Drawing }) {
         {Object.entries(counts).map(([k, n]) => ` · ${plural(n, faultWords[k as keyof typeof faultWords])}`)}
       </p>
     </>
+  )
+}
+
+/** The job's own planes, while nothing is drawn yet. */
+const origins: readonly (readonly [string, [number, number, number]])[] = [
+  ['Floor', [0, 0, 1]],
+  ['Front', [0, -1, 0]],
+  ['Side', [1, 0, 0]],
+]
+
+function Planes() {
+  const on = useTool((s) => s.tool?.values.on)
+  const normal = useTool((s) => s.tool?.values.normal as number[] | undefined) ?? [0, 0, 1]
+  const at = useTool((s) => s.tool?.values.at as number[] | undefined) ?? [0, 0, 0]
+  return (
+    <div className="mb-2">
+      <p className="soft small mb-1">Nothing is drawn yet. Draw on</p>
+      <div className="d-flex gap-1" role="group" aria-label="Plane to draw on">
+        {origins.map(([word, n]) => {
+          const here = !on && at.every((v) => !v) && normal.every((v, k) => v === n[k])
+          return (
+            <Button
+              key={word}
+              size="sm"
+              variant="quiet"
+              active={here}
+              aria-pressed={here}
+              onClick={() => useTool.getState().setValues({ at: [0, 0, 0], normal: n, x: undefined, on: undefined })}
+            >
+              {word}
+            </Button>
+          )
+        })}
+      </div>
+    </div>
   )
 }
 

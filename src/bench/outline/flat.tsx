@@ -74,6 +74,29 @@ function useGround(): void {
   }, [on, hash])
 }
 
+/** Fetches the curves of other outlines that are to lie behind. */
+function useBehind(plane: DrawingPlane): void {
+  const names = useTool((s) =>
+    s.tool?.kind === outlineKind ? (s.tool.values.behind as string[] | undefined) : undefined,
+  )
+  const hashes = useJobBodies((list) => (names ?? []).flatMap((n) => list.find((b) => b.name === n)?.hash ?? []).join())
+  const where = JSON.stringify(plane)
+  useEffect(() => {
+    if (!hashes) {
+      if (outline.getState().behind.length) outline.setState({ behind: [] })
+      return
+    }
+    let live = true
+    outlineWorker()
+      .behind(hashes.split(','), JSON.parse(where) as DrawingPlane)
+      .then((behind) => live && outline.setState({ behind }))
+      .catch((e: unknown) => console.error(e))
+    return () => {
+      live = false
+    }
+  }, [hashes, where])
+}
+
 export function OutlineFlat() {
   const inHand = useTool((s) => `${s.tool?.kind} ${s.tool?.editing ?? ''}`)
   // A new drawing starts with nothing picked; one that is opened again with all of it.
@@ -89,6 +112,7 @@ export function OutlineFlat() {
   const pulled = useOutline((s) => s.pulled)
   const lens = useLens()
   const plane = usePlane()
+  useBehind(plane)
   const d = pulled ?? saved
   if (!lens) return null
   const at = projector(lens, plane)
@@ -113,6 +137,7 @@ interface Part {
 function Picture({ d, at, px }: Part) {
   const analysis = useOutline((s) => s.analysis)
   const ground = useOutline((s) => s.ground)
+  const behind = useOutline((s) => s.behind)
   const points = useOutline((s) => s.points)
   const curves = useOutline((s) => s.curves)
   const hot = useOutline((s) => s.hot)
@@ -161,7 +186,7 @@ function Picture({ d, at, px }: Part) {
           )
         }
       />
-      {ground?.references.map((r, i) => (
+      {[...(ground?.references ?? []), ...behind].map((r, i) => (
         <path key={i} className="reference" d={pathOf(r, at)} />
       ))}
       {d.curves.map((c, i) => (

@@ -24,7 +24,7 @@ import { jobValues } from '@/bench/state/values'
 import { outlineWorker } from './client'
 import { OutlineFlat } from './flat'
 import { OutlineOver } from './over'
-import { chooseWay, drawingNow, hold, lay, numbersFor, outline, planeNow } from './state'
+import { chooseWay, drawingNow, hold, lay, numbersFor, outline, planeNow, referencesNow } from './state'
 import { fits, isFit, takesWhole, wayOf, type FitId } from './ways'
 
 /** Pixels within which something is meant. */
@@ -79,7 +79,7 @@ function snapped(p: Pointer, b: BenchView, at: Place): Snap {
   return snapTo(d, at, {
     reach,
     from: last?.at ?? null,
-    references: s.ground?.references,
+    references: referencesNow(s),
     round: (v) => roundLength(v, pixel, p),
   })
 }
@@ -198,7 +198,7 @@ function change(at: Place, reach: number): void {
 
 /** The reference under a place: its row and the number of its nearest place. */
 function referenceAt(at: Place, reach: number): { row: number; place: number } | null {
-  const rows = outline.getState().ground?.references ?? []
+  const rows = referencesNow()
   let best: { row: number; place: number } | null = null,
     least = reach
   rows.forEach((row, i) => {
@@ -224,8 +224,8 @@ const rowOf = (row: readonly Place[]): Row => {
 async function fitAt(way: FitId, at: Place, reach: number, long: boolean): Promise<void> {
   const s = outline.getState()
   const on = referenceAt(at, reach)
-  if (!on || !s.ground) return tell('Click on a reference curve: it lies behind the drawing, in ochre.')
-  const row = rowOf(s.ground.references[on.row])
+  if (!on) return tell('Click on a reference curve: it lies behind the drawing, in ochre.')
+  const row = rowOf(referencesNow(s)[on.row])
   if (!takesWhole(way) && s.stretch?.row !== on.row)
     return outline.setState({ stretch: { row: on.row, from: on.place, places: [row.places[on.place]] } })
   const places = takesWhole(way) ? row.places : stretchOf(row, s.stretch!.from, on.place, long)
@@ -367,8 +367,8 @@ export const outlineHand: Hand = {
     const w = wayOf(s.way)
     const plane = planeNow()
     if (isFit(s.way)) {
-      if (s.stretch && s.ground) {
-        const row = rowOf(s.ground.references[s.stretch.row])
+      if (s.stretch) {
+        const row = rowOf(referencesNow(s)[s.stretch.row])
         const to = nearestPlace(row, at)
         outline.setState({ stretch: { ...s.stretch, places: stretchOf(row, s.stretch.from, to, p.shift) } })
       }

@@ -2,7 +2,7 @@
 import { expose } from 'comlink'
 import { reportError, type ErrorReport } from '@/core/base/step-error'
 import { isDatum, isOutline } from '@/core/bodies/body'
-import { placesOf } from '@/core/kinds/outline'
+import { placesOf, rowsOnPlane } from '@/core/kinds/outline'
 import { closeness } from '@/core/outline/crossings'
 import { drawingPlane, type Drawing, type DrawingPlane, type Place } from '@/core/outline/drawing'
 import { extentOf } from '@/core/outline/extent'
@@ -78,6 +78,18 @@ const api = {
   },
   fit: (stretch: readonly Place[], kind: StretchKind, tolerance: number, whole: boolean): Fitted | null =>
     fitStretch(stretch, kind, tolerance, whole),
+  /** The curves of other outlines, laid on a plane. */
+  async behind(hashes: readonly string[], plane: DrawingPlane): Promise<Place[][]> {
+    const bodies = await Promise.all(hashes.map((h) => fetchBody(h)))
+    return bodies.flatMap((b) =>
+      isOutline(b)
+        ? rowsOnPlane(b, plane).map((r) => {
+            const row = placesOf(r)
+            return r.closed && row.length ? [...row, row[0]] : row
+          })
+        : [],
+    )
+  },
   /** The plane of an outline or datum, and the reference curves that come with it. */
   async ground(hash: string): Promise<{ plane: DrawingPlane; references: Place[][]; drawing: Drawing | null } | null> {
     const b = await fetchBody(hash)

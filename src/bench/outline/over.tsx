@@ -7,7 +7,7 @@ import { createStore } from 'zustand/vanilla'
 import { toSpace, type DrawingPlane, type Place } from '@/core/outline/drawing'
 import { stage } from '@/bench/stage3d/view'
 import { useTool } from '@/bench/state/tool'
-import { drawingNow, outline, planeOfValues, useOutline } from './state'
+import { drawingNow, planeOfValues, referencesNow, useOutline } from './state'
 
 interface Lens {
   /** From the model to pixels of the canvas, column by column. */
@@ -70,7 +70,7 @@ export function lookSquare(plane: DrawingPlane): void {
   if (!root || !controls) return
   const camera = root.camera as PerspectiveCamera
   const d = drawingNow()
-  const places = [...d.points, ...(outline.getState().ground?.references ?? []).flat()]
+  const places = [...d.points, ...referencesNow().flat()]
   const points = places.map((p) => new Vector3(...toSpace(plane, p)))
   if (points.length < 2)
     for (const b of shown)

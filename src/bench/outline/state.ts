@@ -63,6 +63,8 @@ interface OutlineState {
   stretch: { row: number; from: number; places: readonly Place[] } | null
   /** What the last fit was, in words. */
   fitted: string | null
+  /** Curves of other outlines, laid on the plane. */
+  behind: readonly Place[][]
   ground: { hash: string | null; plane: DrawingPlane; references: Place[][]; drawing: Drawing | null } | null
 }
 
@@ -81,6 +83,7 @@ export const freshOutline = {
   refusal: null,
   stretch: null,
   fitted: null,
+  behind: [],
   ground: null,
 }
 
@@ -123,6 +126,12 @@ export function planeOfValues(v: Record<string, unknown>): DrawingPlane {
     v.x as Triple | undefined,
   )
 }
+/** All references that lie behind the drawing. */
+export const referencesNow = (s = outline.getState()): readonly Place[][] => [
+  ...(s.ground?.references ?? []),
+  ...s.behind,
+]
+
 export const planeNow = (): DrawingPlane =>
   outline.getState().ground?.plane ?? planeOfValues(useTool.getState().tool?.values ?? {})
 

@@ -84,6 +84,15 @@ export function outlineFigures(b: OutlineBody): { areas: number[]; loops: number
   }
 }
 
+/** All curves of an outline seen square to a plane, as rows in it. */
+export const rowsOnPlane = (b: OutlineBody, plane: OutlineBody['plane']): ReferenceRow[] =>
+  rowsOf(b).map(({ row }) => {
+    const closed =
+      row.length > 3 && Math.hypot(row[0][0] - row[row.length - 1][0], row[0][1] - row[row.length - 1][1]) < 1e-12
+    const list = closed ? row.slice(0, -1) : row
+    return { places: Float64Array.from(list.flatMap((p) => [...toPlane(plane, toSpace(b.plane, p))])), closed }
+  })
+
 /** The place of an outline's curves, or reference curves, nearest to a place in space, with the way the curve goes there; null without curves. */
 export function curveNear(b: OutlineBody, p: Vec3): { at: Vec3; way: Vec3; distance: number } | null {
   const flat = toPlane(b.plane, p)

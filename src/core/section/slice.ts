@@ -205,3 +205,12 @@ function bends(ring: readonly (readonly [number, number])[], near: number): numb
   const out = kept.filter((v, i) => i === 0 || v !== kept[i - 1])
   return out.length > 2 ? out : ring.map((_, i) => i)
 }
+
+const slicers = new WeakMap<TriMesh, Slicer>()
+
+/** The slicer of a mesh, made once: a plane that is dragged asks for it at every move. */
+export function slicerOf(mesh: TriMesh): Slicer {
+  let s = slicers.get(mesh)
+  if (!s) slicers.set(mesh, (s = new Slicer(mesh)))
+  return s
+}

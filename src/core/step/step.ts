@@ -72,6 +72,8 @@ export interface StepDefinition<Z extends z.ZodObject = z.ZodObject> {
   readonly slow?: true
   /** It is quick enough that its ghost may run in the browser's worker, on the same core. */
   readonly live?: true
+  /** Triangles of a body up to which its ghost is made there; left out: what any quick step can take. */
+  readonly liveUpTo?: number
   /** How long it may take, ms, with a file of so many bytes: a damaged one may send a reader in circles. */
   patience?(bytes: number): number
   readonly settings: Z

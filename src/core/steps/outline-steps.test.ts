@@ -380,6 +380,11 @@ describe('outline', () => {
     const s = await cut({ a: box(20, 20, 20) }, { at: [0, 0, 5] })
     const behind = await run(plate(), { on: 'cut' }, { cut: s.bodies.cut! })
     expect(outline(behind.bodies, 'o').reference).toHaveLength(1)
+    // Curves of other outlines lie behind it, laid on its plane.
+    const along = await run(plate(), { behind: ['cut'] }, { cut: s.bodies.cut! })
+    const [row] = outline(along.bodies, 'o').reference
+    expect(row.closed).toBe(true)
+    expect(Math.max(...row.places)).toBeCloseTo(20, 6)
     const point = await runStep('build/point', { name: 'q', at: [0, 0, 0] }, {})
     await expect(run(plate(), { on: 'q' }, { q: point.bodies.q! })).rejects.toThrow(/tells no plane/)
   })

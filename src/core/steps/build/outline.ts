@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { isDatum, isOutline, type OutlineBody, type ReferenceRow } from '@/core/bodies/body'
 import { num, plural } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
-import { outlineFigures } from '@/core/kinds/outline'
+import { outlineFigures, rowsOnPlane } from '@/core/kinds/outline'
 import { closeness } from '@/core/outline/crossings'
 import { drawingPlane, toSpace, type Drawing, type DrawingPlane } from '@/core/outline/drawing'
 import { extentOf } from '@/core/outline/extent'
@@ -12,7 +12,7 @@ import { joined } from '@/core/outline/joined'
 import { inRange, measuresOf } from '@/core/outline/laws'
 import { solve } from '@/core/outline/solve'
 import { ownerWord } from '@/core/outline/words'
-import { bodyRef, direction, drawing, newBody, point } from '@/core/step/fields'
+import { bodyRef, bodyRefs, direction, drawing, newBody, point } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep, freeName, type Bench } from '@/core/step/step'
 import { toldCurve } from '../told-curve'
@@ -32,6 +32,14 @@ function ground(
       tryThis: 'Pick a datum plane or an outline.',
     })
   return { plane: drawingPlane(on.at, on.direction, s.x && v(s.x)), reference: [] }
+}
+
+/** The curves of other outlines, laid on a plane as reference: they follow what they were taken from. */
+function behind(plane: DrawingPlane, names: readonly string[], body: Bench['body']): ReferenceRow[] {
+  return names.flatMap((name) => {
+    const b = body(name)
+    return isOutline(b) ? rowsOnPlane(b, plane) : []
+  })
 }
 
 /** The drawing with its constraints and dimensions held. Throws StepError `unsolvable` naming what cannot be held. */
@@ -109,6 +117,12 @@ export const outline = defineStep({
     at: point('Through', { more: true }).default([0, 0, 0]),
     normal: direction('Square to', { more: true }).default([0, 0, 1]),
     x: direction('First direction', { more: true }).optional(),
+    behind: bodyRefs('outline', 'Curves behind, of', {
+      changes: false,
+      least: 0,
+      more: true,
+      help: 'other outlines: sections, rims and silhouettes of bodies, laid on this plane to draw along',
+    }).optional(),
     drawing: drawing(),
     name: newBody('Name', { base: 'outline' }).default('outline'),
   }),
@@ -120,7 +134,12 @@ export const outline = defineStep({
     const { free, clashes } = freedomOf(solved, values)
     const measures = measuresOf(solved)
     const bare = joined({ points: solved.points, curves: solved.curves }, extentOf(solved) * closeness)
-    const out: OutlineBody = { kind: 'outline', plane, drawing: bare, reference }
+    const out: OutlineBody = {
+      kind: 'outline',
+      plane,
+      drawing: bare,
+      reference: [...reference, ...behind(plane, s.behind ?? [], body)],
+    }
     const figures = outlineFigures(out)
     const faults = faultsOf(bare)
     const area = figures.areas.reduce((sum, a) => sum + a, 0)

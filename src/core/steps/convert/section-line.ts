@@ -9,7 +9,7 @@ import { checkStop } from '@/core/base/work'
 import { addScaled, dot, normalize } from '@/core/math/vec'
 import { outlineFigures } from '@/core/kinds/outline'
 import { drawingPlane, emptyDrawing, toPlane } from '@/core/outline/drawing'
-import { Slicer } from '@/core/section/slice'
+import { slicerOf } from '@/core/section/slice'
 import { facesInPlane } from '@/core/section/in-plane'
 
 /** The plane of a datum. */
@@ -34,6 +34,7 @@ export const sectionLine = defineStep({
   past: 'Cut section lines of',
   group: 'Outline',
   live: true,
+  liveUpTo: 1_500_000,
   namesItself: true,
   facts: shown(
     { key: 'loops', label: 'Closed loops', as: 'count' },
@@ -63,7 +64,7 @@ export const sectionLine = defineStep({
     const { at: from, normal } = s.by === 'datum' ? planeOf(s.plane, body) : { at: s.at, normal: normalize(s.normal) }
     const skins = []
     for (const name of s.bodies) skins.push((await surface(name, s.chord ?? 0.01)).mesh)
-    const slicers = skins.map((m) => new Slicer(m))
+    const slicers = skins.map(slicerOf)
     const free = namer(names)
     const bodies: Record<string, Body> = {}
     const warnings: string[] = []
