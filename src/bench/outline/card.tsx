@@ -1,6 +1,6 @@
 /** The card of a drawing: what can still move, what is picked, the numbers of the way in hand, and all dimensions. */
 import { Trash2 } from 'lucide-react'
-import { useMemo, useState } from 'react'
+import { useEffect, useId, useMemo, useState } from 'react'
 import { Form } from 'react-bootstrap'
 import { num, plural } from '@/core/base/say'
 import { isValueName } from '@/core/base/quantity'
@@ -10,6 +10,7 @@ import { copied, moved } from '@/core/outline/copies'
 import { type Drawing, type Place } from '@/core/outline/drawing'
 import { proposals, type Proposal } from '@/core/outline/propose'
 import { faultWords } from '@/core/outline/faults'
+import { letteringFonts, type Lettering } from '@/core/outline/lettering-schema'
 import { composeFlat, turnFlat, type Flat } from '@/core/outline/transform'
 import { Button } from '@/bench/forms/button'
 import { NumberField } from '@/bench/forms/number-field'
@@ -30,6 +31,7 @@ export function OutlineHead() {
       <Fitted />
       <Picks d={d} />
       <Proposed d={d} />
+      <Letterings d={d} />
       <Dimensions d={d} />
     </div>
   )
@@ -134,18 +136,15 @@ function Refused() {
   )
 }
 
+type NumberOption = { [K in keyof WayOptions]: WayOptions[K] extends number ? K : never }[keyof WayOptions]
+
 /** Numbers that the way in hand works with. */
 function Options({ d }: { d: Drawing }) {
   const way = useOutline((s) => s.way)
   const options = useOutline((s) => s.options)
   const curves = useOutline((s) => s.curves)
   const points = useOutline((s) => s.points)
-  const field = (
-    key: keyof WayOptions,
-    label: string,
-    unit?: string,
-    kind: 'length' | 'angle' | 'plain' = 'length',
-  ) => (
+  const field = (key: NumberOption, label: string, unit?: string, kind: 'length' | 'angle' | 'plain' = 'length') => (
     <div className="field">
       <NumberField
         label={label}
@@ -172,6 +171,8 @@ function Options({ d }: { d: Drawing }) {
     const [x, y] = middle()
     return composeFlat([1, 0, 0, 1, x, y], composeFlat(m, [1, 0, 0, 1, -x, -y]))
   }
+  if (way === 'lettering')
+    return <WordsForm words={options} onChange={(v) => outline.setState({ options: { ...options, ...v } })} />
   if (isFit(way)) return field('tolerance', 'Tolerance', 'mm')
   if (way === 'polygon') return field('sides', 'Sides', undefined, 'plain')
   if (way === 'fillet') return field('radius', 'Radius', 'mm')
@@ -426,5 +427,120 @@ function NameInput({ name, onChange }: { name: string | undefined; onChange(name
         put()
       }}
     />
+  )
+}
+
+type Words = Pick<Lettering, 'text' | 'size' | 'font' | 'align'>
+
+/** What words say, how large, in which font, and how they stand to their place. */
+function WordsForm({ words, onChange }: { words: Words; onChange(v: Partial<Words>): void }) {
+  const id = useId()
+  const [text, setText] = useState(words.text)
+  useEffect(() => setText(words.text), [words.text])
+  return (
+    <div className="mb-2">
+      <Form.Group controlId={`${id}t`} className="field">
+        <Form.Label>Words</Form.Label>
+        <Form.Control
+          size="sm"
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+          onBlur={() => text !== words.text && text.trim() && onChange({ text })}
+          onKeyDown={(e) => {
+            if (e.key !== 'Enter') return
+            e.preventDefault()
+            if (text.trim()) onChange({ text })
+          }}
+        />
+      </Form.Group>
+      <div className="field">
+        <NumberField
+          label="Height of capitals"
+          value={words.size}
+          kind="length"
+          unit="mm"
+          onChange={(v) => v !== undefined && v > 0 && onChange({ size: v })}
+        />
+      </div>
+      <div className="d-flex gap-2">
+        <Form.Select
+          size="sm"
+          aria-label="Font"
+          value={words.font}
+          onChange={(e) => onChange({ font: e.target.value as Words['font'] })}
+        >
+          {Object.entries(letteringFonts).map(([k, v]) => (
+            <option key={k} value={k}>
+              {v}
+            </option>
+          ))}
+        </Form.Select>
+        <Form.Select
+          size="sm"
+          aria-label="Words begin"
+          value={words.align}
+          onChange={(e) => onChange({ align: e.target.value as Words['align'] })}
+        >
+          <option value="left">from the place</option>
+          <option value="centre">centred on it</option>
+          <option value="right">up to it</option>
+        </Form.Select>
+      </div>
+    </div>
+  )
+}
+
+/** All words of the drawing, to change or take away. */
+function Letterings({ d }: { d: Drawing }) {
+  const [open, setOpen] = useState<number | null>(null)
+  const list = d.lettering ?? []
+  if (!list.length) return null
+  const put = (lettering: Lettering[]) => lay({ ...d, lettering })
+  return (
+    <div className="mb-2">
+      <span className="small soft">{plural(list.length, 'piece')} of lettering</span>
+      {list.map((l, i) => (
+        <div key={i}>
+          <div className="d-flex justify-content-between align-items-center">
+            <button
+              type="button"
+              className="btn btn-link btn-sm p-0 text-start"
+              onClick={() => setOpen(open === i ? null : i)}
+            >
+              {l.text}
+            </button>
+            <button
+              type="button"
+              className="icon-button"
+              aria-label={`Take away "${l.text}"`}
+              onClick={() => put(list.filter((_, k) => k !== i))}
+            >
+              <Trash2 size={15} aria-hidden />
+            </button>
+          </div>
+          {open === i && (
+            <>
+              <WordsForm words={l} onChange={(v) => put(list.map((x, k) => (k === i ? { ...x, ...v } : x)))} />
+              <div className="d-flex gap-2 mb-2">
+                <NumberField
+                  label="Wider by"
+                  value={l.spacing}
+                  kind="length"
+                  unit="mm"
+                  onChange={(v) => put(list.map((x, k) => (k === i ? { ...x, spacing: v ?? 0 } : x)))}
+                />
+                <NumberField
+                  label="Turned by"
+                  value={l.turn}
+                  kind="angle"
+                  unit="°"
+                  onChange={(v) => put(list.map((x, k) => (k === i ? { ...x, turn: v ?? 0 } : x)))}
+                />
+              </div>
+            </>
+          )}
+        </div>
+      ))}
+    </div>
   )
 }

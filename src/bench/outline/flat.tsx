@@ -203,6 +203,9 @@ function Picture({ d, at, px }: Part) {
           d={pathOf(sampleCurve(d, c, chord), at)}
         />
       ))}
+      {found?.letters.length && analysis?.of === drawingNow() ? (
+        <path className="curve held letters" d={found.letters.map((r) => pathOf(r, at)).join('')} />
+      ) : null}
       {stretch && <path className="stretch" d={pathOf(stretch.places, at)} />}
       {preview?.curves.slice(old).map((c, i) => (
         <path key={`n${i}`} className="coming" d={pathOf(sampleCurve(preview, c, chord), at)} />

@@ -11,7 +11,8 @@ import { fillsOf } from '@/core/outline/fills'
 import type { Owner } from '@/core/outline/formula'
 import { freedomOf, type Clash, type Freedom } from '@/core/outline/freedom'
 import { joined } from '@/core/outline/joined'
-import { chainsOf } from '@/core/outline/sample'
+import { lettersOf, loadGlyphs, withLetters } from '@/core/outline/lettering'
+import { chainsOf, sampleCurve } from '@/core/outline/sample'
 import { measuresOf } from '@/core/outline/laws'
 import { drag, solve, type Pull } from '@/core/outline/solve'
 import { fitStretch, type Fitted, type StretchKind } from '@/core/trace/stretch'
@@ -39,6 +40,8 @@ export interface Analysis {
     readonly depth: number
   }[]
   readonly faults: readonly DrawingFault[]
+  /** The letters of its lettering, as rows of places. */
+  readonly letters: readonly (readonly Place[])[]
 }
 
 const api = {
@@ -58,9 +61,10 @@ const api = {
       return d
     }
   },
-  analyse(d: Drawing, values: Numbers): Analysis | null {
+  async analyse(d: Drawing, values: Numbers): Promise<Analysis | null> {
     try {
-      const one = joined({ points: d.points, curves: d.curves }, extentOf(d) * closeness)
+      const letters = d.lettering?.length ? lettersOf(d, await loadGlyphs()).drawing : undefined
+      const one = joined(withLetters(d, letters), extentOf(d) * closeness)
       return {
         freedom: freedomOf(d, values),
         measures: measuresOf(d),
@@ -71,6 +75,7 @@ const api = {
           depth: f.depth,
         })),
         faults: faultsOf(one),
+        letters: letters ? letters.curves.map((c) => sampleCurve(letters, c, extentOf(d) * 1e-4)) : [],
       }
     } catch {
       return null

@@ -12,6 +12,7 @@ import {
   type DrawingPlane,
   type Place,
 } from '@/core/outline/drawing'
+import type { Lettering, LetteringFont } from '@/core/outline/lettering-schema'
 import { ownerWord } from '@/core/outline/words'
 import { dimensionsOf } from '@/core/recipe/values'
 import { jobValues } from '@/bench/state/values'
@@ -32,6 +33,10 @@ export interface WayOptions {
   angle: number
   factor: number
   tolerance: number
+  text: string
+  size: number
+  font: LetteringFont
+  align: Lettering['align']
 }
 
 /** Why something was not taken, with what can be done instead. */
@@ -89,7 +94,20 @@ export const freshOutline = {
 
 export const outline = createStore<OutlineState>(() => ({
   ...freshOutline,
-  options: { sides: 6, radius: 3, distance: 3, count: 3, gap: 10, angle: 45, factor: 2, tolerance: 0.05 },
+  options: {
+    sides: 6,
+    radius: 3,
+    distance: 3,
+    count: 3,
+    gap: 10,
+    angle: 45,
+    factor: 2,
+    tolerance: 0.05,
+    text: 'Words',
+    size: 5,
+    font: 'text',
+    align: 'centre',
+  },
 }))
 export const useOutline = <T>(pick: (s: OutlineState) => T): T => useStore(outline, pick)
 

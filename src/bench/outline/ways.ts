@@ -1,12 +1,12 @@
 /** Ways of drawing: how many places each takes, what comes of them, and what a typed number means. */
 import {
   Circle, CircleDot, Copy, CornerDownRight, Diameter, Eclipse, FlipHorizontal2, Grip, Hexagon, Minus, MousePointer2, Move,
-  PencilLine, Pill, RectangleHorizontal, RefreshCw, Rainbow, Scissors, SquareDashed, SquareSplitHorizontal, Spline, Tangent,
+  PencilLine, Pill, RectangleHorizontal, RefreshCw, Rainbow, Scissors, SquareDashed, Type, SquareSplitHorizontal, Spline, Tangent,
   UnfoldHorizontal, Waves, type LucideIcon,
 } from 'lucide-react' // prettier-ignore
 import type { Dimension } from '@/core/outline/constraint'
 import {
-  drawArcAround, drawArcThrough, drawCircle, drawEllipse, drawLine, drawPoint, drawPolygon, drawRectangle, drawSlot,
+  drawArcAround, drawArcThrough, drawCircle, drawEllipse, drawLettering, drawLine, drawPoint, drawPolygon, drawRectangle, drawSlot,
   drawSpline, drawTangentArc, type Anchor,
 } from '@/core/outline/draw' // prettier-ignore
 import { endsOf, type Drawing, type Place } from '@/core/outline/drawing'
@@ -41,6 +41,7 @@ export type WayId =
   | 'shift'
   | 'construction' // prettier-ignore
   | FitId
+  | 'lettering'
 
 /** Ways that fit a curve to the reference behind. */
 export const fits = {
@@ -211,6 +212,11 @@ export const ways: readonly Way[] = [
     id: 'point', word: 'Point', icon: Grip, group: 'Shapes', places: 1,
     hints: ['Click where the point goes'],
     make: (d, [a]) => drawPoint(d, a),
+  },
+  {
+    id: 'lettering', word: 'Lettering', icon: Type, group: 'Shapes', places: 1,
+    hints: ['Click where the words stand; what they say and how large is in the card. A click on a circle or arc lays them round it'],
+    make: (d, [a], o) => drawLettering(d, a, { text: o.text, size: o.size, font: o.font, align: o.align }),
   },
   { id: 'fit-line', word: 'Line', icon: Minus, group: 'Trace', places: 0, hints: ['Click the reference where the stretch begins', 'Click where it ends: the short way, or with Shift the long way round'] },
   { id: 'fit-arc', word: 'Arc', icon: Rainbow, group: 'Trace', places: 0, hints: ['Click the reference where the stretch begins', 'Click where it ends: the short way, or with Shift the long way round'] },

@@ -1,6 +1,7 @@
 /** Curves added to a drawing, each with the constraints that make it what it is called. */
 import type { Constraint } from './constraint'
 import type { Curve, Drawing, Place } from './drawing'
+import type { Lettering } from './lettering-schema'
 
 /** A place to draw to: a free one, a point that is there, or one on a curve or in its middle. */
 export interface Anchor {
@@ -251,4 +252,21 @@ export function drawPoint(d: Drawing, a: Anchor): Drawing | null {
   const w = new Drawer(d)
   w.point(a)
   return w.drawing()
+}
+
+/** Words at a place; where that is on a circle or arc, they run round it. */
+export function drawLettering(
+  d: Drawing,
+  a: Anchor,
+  l: Pick<Lettering, 'text' | 'size' | 'font' | 'align'>,
+): Drawing | null {
+  if (!l.text.trim() || !(l.size > 0)) return null
+  const w = new Drawer(d)
+  const on = a.onCurve
+  const round = on !== undefined && (d.curves[on].kind === 'circle' || d.curves[on].kind === 'arc')
+  const at = w.point(a)
+  return {
+    ...w.drawing(),
+    lettering: [...(d.lettering ?? []), { ...l, at, spacing: 0, turn: 0, ...(round ? { around: on } : {}) }],
+  }
 }

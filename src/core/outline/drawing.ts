@@ -1,6 +1,7 @@
 /** A drawing in a plane: points, and the curves between them. Everything in mm in the plane's own two directions. */
 import { z } from 'zod'
 import { constraintSchema, dimensionSchema, type Constraint, type Dimension } from './constraint'
+import { letteringSchema, type Lettering } from './lettering-schema'
 import { add, cross, dot, normalize, perpendicular, scale, sub, type Vec3 } from '@/core/math/vec'
 
 /** A place in a plane: along its first direction and along its second. */
@@ -62,6 +63,7 @@ export const drawingSchema = z.object({
   curves: z.array(curveSchema),
   constraints: z.array(constraintSchema).optional(),
   dimensions: z.array(dimensionSchema).optional(),
+  lettering: z.array(letteringSchema).max(500).optional(),
 })
 
 export type Curve = z.output<typeof curveSchema>
@@ -71,6 +73,7 @@ export interface Drawing {
   readonly curves: readonly Curve[]
   readonly constraints?: readonly Constraint[]
   readonly dimensions?: readonly Dimension[]
+  readonly lettering?: readonly Lettering[]
 }
 
 export const emptyDrawing: Drawing = { points: [], curves: [] }

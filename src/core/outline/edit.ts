@@ -21,7 +21,10 @@ export function without(d: Drawing, { points, curves }: Picked): Drawing {
   d.curves.forEach((c, i) => {
     if (pointsOf(c).some((p) => gonePoints.has(p))) goneCurves.add(i)
   })
-  const used = new Set(d.curves.flatMap((c, i) => (goneCurves.has(i) ? [] : pointsOf(c))))
+  const used = new Set([
+    ...d.curves.flatMap((c, i) => (goneCurves.has(i) ? [] : pointsOf(c))),
+    ...(d.lettering ?? []).map((l) => l.at),
+  ])
   const once = new Set(d.curves.flatMap(pointsOf))
   const keep = d.points.map((_, i) => !gonePoints.has(i) && (used.has(i) || !once.has(i)))
   const point = renumbering(keep)
@@ -52,6 +55,17 @@ export function without(d: Drawing, { points, curves }: Picked): Drawing {
     curves: d.curves.filter((_, i) => !goneCurves.has(i)).map((c) => renumbered(c, (i) => point[i])),
     ...(d.constraints ? { constraints: d.constraints.flatMap(fewer) } : {}),
     ...(d.dimensions ? { dimensions: d.dimensions.filter(whole).map(follow) } : {}),
+    ...(d.lettering
+      ? {
+          lettering: d.lettering
+            .filter((l) => point[l.at] >= 0)
+            .map((l) => ({
+              ...l,
+              at: point[l.at],
+              around: l.around === undefined || curve[l.around] < 0 ? undefined : curve[l.around],
+            })),
+        }
+      : {}),
   }
 }
 

@@ -46,5 +46,6 @@ export function joined(d: Drawing, close: number): Drawing {
     curves: d.curves.map((c) => renumbered(c, map)),
     ...(d.constraints ? { constraints: follow(d.constraints) } : {}),
     ...(d.dimensions ? { dimensions: follow(d.dimensions) } : {}),
+    ...(d.lettering ? { lettering: d.lettering.map((l) => ({ ...l, at: map(l.at) })) } : {}),
   }
 }

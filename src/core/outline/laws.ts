@@ -538,6 +538,10 @@ export function inRange(d: Drawing): void {
     })
   each('Constraint', d.constraints ?? [])
   each('Dimension', d.dimensions ?? [])
+  d.lettering?.forEach((l, i) => {
+    if (l.at >= d.points.length) refuse('Lettering', i, l.at)
+    if (l.around !== undefined && l.around >= d.curves.length) refuse('Lettering', i, l.around)
+  })
 }
 
 export interface Laws {

@@ -9,6 +9,7 @@ import { extentOf } from '@/core/outline/extent'
 import { faultsOf, faultWords, type DrawingFault } from '@/core/outline/faults'
 import { freedomOf } from '@/core/outline/freedom'
 import { joined } from '@/core/outline/joined'
+import { lettersOf, loadGlyphs, withLetters } from '@/core/outline/lettering'
 import { inRange, measuresOf } from '@/core/outline/laws'
 import { solve } from '@/core/outline/solve'
 import { ownerWord } from '@/core/outline/words'
@@ -95,7 +96,7 @@ function faultSentences(plane: DrawingPlane, faults: readonly DrawingFault[]): s
 
 export const outline = defineStep({
   kind: 'build/outline',
-  version: 1,
+  version: 2,
   title: 'Outline',
   order: 105,
   past: 'Drew',
@@ -126,14 +127,15 @@ export const outline = defineStep({
     drawing: drawing(),
     name: newBody('Name', { base: 'outline' }).default('outline'),
   }),
-  run({ settings: s, names, body }) {
+  async run({ settings: s, names, body }) {
     const { plane, reference } = ground(s, body)
     if (!s.drawing.curves.length && !s.drawing.points.length)
       throw new StepError('empty', 'Nothing is drawn yet.', { tryThis: 'Draw a line, a circle or a rectangle.' })
     const { drawing: solved, values } = held(s.drawing)
     const { free, clashes } = freedomOf(solved, values)
     const measures = measuresOf(solved)
-    const bare = joined({ points: solved.points, curves: solved.curves }, extentOf(solved) * closeness)
+    const letters = solved.lettering?.length ? lettersOf(solved, await loadGlyphs()) : null
+    const bare = joined(withLetters(solved, letters?.drawing), extentOf(solved) * closeness)
     const out: OutlineBody = {
       kind: 'outline',
       plane,
@@ -144,7 +146,7 @@ export const outline = defineStep({
     const faults = faultsOf(bare)
     const area = figures.areas.reduce((sum, a) => sum + a, 0)
     const named = (s.drawing.dimensions ?? []).flatMap((d, i) => (d.name ? [[d.name, measures[i]] as const] : []))
-    return Promise.resolve({
+    return {
       bodies: { [freeName(names, s.name)]: out },
       facts: {
         free,
@@ -169,9 +171,12 @@ export const outline = defineStep({
                 : ''
             }.`,
         ),
+        ...(letters?.missing.length
+          ? [`The font has no ${letters.missing.map((c) => `"${c}"`).join(', ')}: left out of the lettering.`]
+          : []),
         ...faultSentences(plane, faults),
       ],
       said: `${plural(bare.curves.length, 'curve')}${area ? `, ${num(area, 1)} mm²` : ''} · ${free ? `${plural(free, 'way')} to move` : 'nothing can move'}`,
-    })
+    }
   },
 })
