@@ -150,7 +150,7 @@ test('the bores of the gate bracket are fitted on its section, proposed equal an
   await apply(page)
   await settled(page)
   await tool(page, 'Build', 'Outline')
-  await card(page).getByLabel('On').selectOption('section')
+  await card(page).getByLabel('On', { exact: true }).selectOption('section')
   await expect(page.locator('[data-testid=drawing] .reference')).toHaveCount(6)
   await way(page, 'Trace', 'Circle')
   const rims = await page.evaluate(() =>
@@ -266,4 +266,29 @@ test('a value of the job stands in a number field, and a change of it runs what 
   // One that is spoken of is not taken away.
   await page.getByRole('button', { name: 'Take away value wall' }).click()
   await expect(page.getByRole('alert').first()).toContainText('spoken of in 1 step')
+})
+
+test('words are laid straight and round a circle, and enclose what their letters do', async ({ page }) => {
+  await draw(page)
+  await way(page, 'Draw', 'Circle')
+  await click(page, [0, 0])
+  await move(page, [20, 0])
+  await page.keyboard.type('60')
+  await page.keyboard.press('Enter')
+  await expect(card(page)).toContainText('1 dimension')
+  await way(page, 'Shapes', 'Lettering')
+  await card(page).getByLabel('Words', { exact: true }).fill('HI')
+  await card(page).getByLabel('Words', { exact: true }).press('Tab')
+  await click(page, [0, 30])
+  await expect(card(page)).toContainText('1 piece of lettering')
+  // H and I stand outside on the circle: two areas beside its own.
+  await expect(card(page)).toContainText('3 areas')
+  await card(page).getByLabel('Words', { exact: true }).fill('O')
+  await card(page).getByLabel('Words', { exact: true }).press('Tab')
+  await click(page, [0, -6])
+  await expect(card(page)).toContainText('5 areas')
+  await apply(page)
+  await settled(page)
+  await pickBody(page, 'outline')
+  await expect(page.getByTestId('readout')).toContainText(/Closed loops\s*5/)
 })

@@ -58,13 +58,16 @@ export const curveSchema = z.discriminatedUnion('kind', [
   ),
 ])
 const place = z.tuple([z.number(), z.number()])
-export const drawingSchema = z.object({
-  points: z.array(place),
-  curves: z.array(curveSchema),
-  constraints: z.array(constraintSchema).optional(),
-  dimensions: z.array(dimensionSchema).optional(),
-  lettering: z.array(letteringSchema).max(500).optional(),
-})
+export const drawingSchema = z.object(
+  {
+    points: z.array(place),
+    curves: z.array(curveSchema),
+    constraints: z.array(constraintSchema).optional(),
+    dimensions: z.array(dimensionSchema).optional(),
+    lettering: z.array(letteringSchema).max(500).optional(),
+  },
+  { error: (issue) => (issue.input === undefined ? 'nothing is drawn yet' : undefined) },
+)
 
 export type Curve = z.output<typeof curveSchema>
 export type CurveKind = Curve['kind']

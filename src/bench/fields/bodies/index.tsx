@@ -7,7 +7,7 @@ import { clickHand, type FieldKit } from '../field'
 const listOf = (value: unknown): string[] => (Array.isArray(value) ? (value as string[]) : [])
 
 export const bodiesField: FieldKit = {
-  picks: 'last',
+  picks: (info) => (info.listed ? undefined : 'last'),
   waits: () => true,
   Input: function BodiesInput({ field: { info, fallback }, value, bodies, onChange }) {
     const id = useId()
@@ -30,13 +30,15 @@ export const bodiesField: FieldKit = {
       </fieldset>
     )
   },
-  hand: clickHand({
-    hint: (f) => `Click bodies: ${f.info.label.toLowerCase()}`,
-    take: ({ hit, field, tool }) => {
-      const old = listOf(tool.values[field.key])
-      return {
-        values: { [field.key]: old.includes(hit.name) ? old.filter((n) => n !== hit.name) : [...old, hit.name] },
-      }
-    },
-  }),
+  hand: (info) => (info.listed ? undefined : clickBodies),
 }
+
+const clickBodies = clickHand({
+  hint: (f) => `Click bodies: ${f.info.label.toLowerCase()}`,
+  take: ({ hit, field, tool }) => {
+    const old = listOf(tool.values[field.key])
+    return {
+      values: { [field.key]: old.includes(hit.name) ? old.filter((n) => n !== hit.name) : [...old, hit.name] },
+    }
+  },
+})

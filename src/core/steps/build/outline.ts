@@ -120,6 +120,7 @@ export const outline = defineStep({
     x: direction('First direction', { more: true }).optional(),
     behind: bodyRefs('outline', 'Curves behind, of', {
       changes: false,
+      listed: true,
       least: 0,
       more: true,
       help: 'other outlines: sections, rims and silhouettes of bodies, laid on this plane to draw along',
