@@ -22,7 +22,10 @@ export const recipeSchema = z
     version: z.literal(1),
     title: z.string().max(120).default('Untitled'),
     /** Named numbers, or arithmetic, that any number of any step may speak of. */
-    values: z.record(z.string(), z.union([z.number().finite(), z.string().max(200)])).optional(),
+    values: z
+      .record(z.string(), z.union([z.number().finite(), z.string().max(200)]))
+      .refine((v) => Object.keys(v).length <= 500, 'at most 500 values')
+      .optional(),
     steps: z.array(recipeStepSchema).max(5000),
   })
   .strict()
