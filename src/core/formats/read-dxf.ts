@@ -53,6 +53,96 @@ interface Entity extends IEntity {
   extrusionDirectionZ?: number
 }
 
+interface Group {
+  code: number
+  value: unknown
+}
+interface Scanner {
+  next(): Group
+  isEOF(): boolean
+  lastReadGroup: Group
+}
+
+/** Groups of an entity up to the next one. */
+function each(scanner: Scanner, take: (g: Group) => void): Group {
+  let g = scanner.next()
+  while (!scanner.isEOF() && g.code !== 0) {
+    take(g)
+    g = scanner.next()
+  }
+  return g
+}
+
+const num = (g: Group) => Number(g.value)
+type Vertex = Point & { bulge?: number }
+
+/** Reads polylines in place of the parser, whose own reading goes in circles where one is damaged. */
+class PlainPolyline {
+  readonly ForEntityName = 'LWPOLYLINE' as const
+  parseEntity(scanner: Scanner, curr: Group) {
+    const vertices: Vertex[] = []
+    const e: Record<string, unknown> = { type: curr.value, vertices, shape: false, layer: '0' }
+    each(scanner, (g) => {
+      const last = vertices[vertices.length - 1] as Vertex | undefined
+      if (g.code === 10) vertices.push({ x: num(g), y: 0 })
+      else if (g.code === 20 && last) last.y = num(g)
+      else if (g.code === 42 && last) last.bulge = num(g)
+      else if (g.code === 70) e.shape = (num(g) & 1) === 1
+      else if (g.code === 8) e.layer = g.value
+      else if (g.code === 230) e.extrusionDirectionZ = num(g)
+    })
+    return e
+  }
+}
+class VertexPolyline {
+  readonly ForEntityName = 'POLYLINE' as const
+  parseEntity(scanner: Scanner, curr: Group) {
+    const vertices: Vertex[] = []
+    const e: Record<string, unknown> = { type: curr.value, vertices, shape: false, layer: '0' }
+    let g = each(scanner, (h) => {
+      if (h.code === 70) {
+        e.shape = (num(h) & 1) === 1
+        e.is3dPolygonMesh = (num(h) & 16) !== 0
+        e.isPolyfaceMesh = (num(h) & 64) !== 0
+      } else if (h.code === 8) e.layer = h.value
+      else if (h.code === 230) e.extrusionDirectionZ = num(h)
+    })
+    while (!scanner.isEOF() && g.value === 'VERTEX') {
+      const v: Vertex = { x: 0, y: 0 }
+      g = each(scanner, (h) => {
+        if (h.code === 10) v.x = num(h)
+        else if (h.code === 20) v.y = num(h)
+        else if (h.code === 30) v.z = num(h)
+        else if (h.code === 42) v.bulge = num(h)
+      })
+      vertices.push(v)
+    }
+    if (!scanner.isEOF() && g.value === 'SEQEND') each(scanner, () => {})
+    return e
+  }
+}
+/** Passes over an entity that draws no plane curve. */
+const passing = (name: string) =>
+  class {
+    readonly ForEntityName = name
+    parseEntity(scanner: Scanner, curr: Group) {
+      each(scanner, () => {})
+      return { type: curr.value }
+    }
+  }
+
+function parserOf(): DxfParser {
+  const parser = new DxfParser()
+  const own = [
+    PlainPolyline,
+    VertexPolyline,
+    ...['3DFACE', 'SOLID', 'DIMENSION', 'MTEXT', 'TEXT', 'ATTDEF'].map(passing),
+  ]
+  for (const handler of own)
+    parser.registerEntityHandler(handler as unknown as Parameters<DxfParser['registerEntityHandler']>[0])
+  return parser
+}
+
 /** The weights of rational splines, which the parser passes over: it hands the code to whoever asks for a kind of entity. */
 function weightsOf(text: string): number[][] {
   const out: number[][] = []
@@ -66,6 +156,28 @@ function weightsOf(text: string): number[][] {
     } else if (code === '41' && current) current.push(Number(lines[i + 1]))
   }
   return out
+}
+
+/** Ranges of group codes that the parser has a type for; what else stands in a file says nothing of its drawing. */
+const ranges = [
+  [0, 59], [60, 79], [90, 99], [100, 100], [102, 102], [105, 105], [110, 149], [160, 179], [210, 239], [270, 299], [300, 399],
+  [400, 459], [460, 481], [999, 1071],
+] // prettier-ignore
+
+/** The text in pairs of code and value that the parser knows. Throws `damaged-file` at a code that is no number. */
+function checked(text: string): string {
+  const lines = text.split(/\r\n|\r|\n/)
+  const out: string[] = []
+  for (let i = 0; i + 1 < lines.length; i += 2) {
+    if (!/^\s*-?\d{1,5}\s*$/.test(lines[i])) {
+      if (!lines.slice(i).some((l) => l.trim())) break
+      throw damaged(`"${lines[i].slice(0, 20)}" stands where a group code should`, `line ${i + 1}`, 'Export it again.')
+    }
+    const code = Number(lines[i])
+    if (ranges.some(([a, b]) => code >= a && code <= b)) out.push(lines[i].trim(), lines[i + 1])
+    if (code === 0 && lines[i + 1].trim() === 'EOF') break
+  }
+  return `${out.join('\n')}\n`
 }
 
 /** Names of entities in the text with how many there are, sections ENTITIES and BLOCKS. */
@@ -174,7 +286,13 @@ function curveOf(e: Entity, weights: number[]): Drawing | null {
         turn: (Math.atan2(long[1], long[0]) * 180) / Math.PI,
       }
       const whole: Drawing = { points: [m], curves: [curve] }
-      const [a, b] = [(e.startAngle ?? 0) / (2 * Math.PI), (e.endAngle ?? 2 * Math.PI) / (2 * Math.PI)]
+      const share = (v: number) => v / (2 * Math.PI)
+      const from = share(e.startAngle ?? 0),
+        to = share(e.endAngle ?? 2 * Math.PI)
+      if (!Number.isFinite(from) || !Number.isFinite(to)) return null
+      // Angles beyond a turn mean what is left of them.
+      const a = from - Math.floor(from)
+      const b = Math.abs(to - from) === 1 ? a + 1 : to - Math.floor(to)
       if (!(l > 0) || !(curve.short > 0)) return null
       if (Math.abs(Math.abs(b - a) - 1) < 1e-9 || a === b) return whole
       const last = b > a ? b : b + 1
@@ -204,12 +322,13 @@ const skip = new Set(['VERTEX', 'SEQEND', 'BLOCK', 'ENDBLK', 'ATTRIB', 'ATTDEF',
  * Throws StepError `damaged-file` for one that is cut off or binary, `empty` where it draws nothing, `too-large`.
  */
 export function readDxf(bytes: Uint8Array): FlatModel {
-  const text = new TextDecoder('utf-8', { fatal: false }).decode(bytes)
-  if (/^[ -~]{0,14}Binary DXF/.test(text.slice(0, 32)))
+  const raw = new TextDecoder('utf-8', { fatal: false }).decode(bytes)
+  if (/^[ -~]{0,14}Binary DXF/.test(raw.slice(0, 32)))
     throw damaged('it is a binary DXF, which is not read', 'byte 0', 'Export it as DXF in text form.')
+  const text = checked(raw)
   let parsed: ReturnType<DxfParser['parseSync']>
   try {
-    parsed = new DxfParser().parseSync(text)
+    parsed = parserOf().parseSync(text)
   } catch (error) {
     const cut = !/^\s*EOF\s*$/m.test(text.slice(-200))
     throw damaged(

@@ -153,7 +153,7 @@ function pathDrawings(d: string): { drawings: Drawing[]; error: boolean } {
       case 'A': {
         const p: Place = [s[6], s[7]]
         const a = arcCentre([x, y], p, s[1], s[2], s[3], !!s[4], !!s[5])
-        if (!a) {
+        if (!a || ![...a.centre, a.rx, a.ry].every(Number.isFinite)) {
           line(p)
           break
         }

@@ -52,9 +52,11 @@ export function piecesBetween(
       if (s) out.push({ ...splineBetween(draft, pieceOf(s, t * endOf(s), u * endOf(s)), from, to), ...guide })
     } else {
       const along = alongOf(d, c)
-      const n = Math.max(12, Math.ceil((u - t) * 120))
+      const n = Math.max(12, Math.min(240, Math.ceil((u - t) * 120)))
       const row = Array.from({ length: n + 1 }, (_, k) => along((((t + ((u - t) * k) / n) % 1) + 1) % 1))
-      const fit = fitSpline(row, Math.max(4, Math.ceil(n / 2.5)), false)
+      const fit = row.every((p) => p.every(Number.isFinite))
+        ? fitSpline(row, Math.max(4, Math.ceil(n / 2.5)), false)
+        : null
       if (fit) out.push({ ...splineBetween(draft, fit.spline, from, to), ...guide })
     }
   }
