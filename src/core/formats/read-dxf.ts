@@ -175,9 +175,9 @@ function checked(text: string): string {
     }
     const code = Number(lines[i])
     if (ranges.some(([a, b]) => code >= a && code <= b)) out.push(lines[i].trim(), lines[i + 1])
-    if (code === 0 && lines[i + 1].trim() === 'EOF') break
+    if (code === 0 && lines[i + 1].trim() === 'EOF') return `${out.join('\n')}\n`
   }
-  return `${out.join('\n')}\n`
+  throw damaged('it is cut off before its end', `line ${lines.length}`, 'Export it again.')
 }
 
 /** Names of entities in the text with how many there are, sections ENTITIES and BLOCKS. */
