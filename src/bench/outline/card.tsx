@@ -1,6 +1,6 @@
 /** The card of a drawing: what can still move, what is picked, the numbers of the way in hand, and all dimensions. */
 import { Trash2 } from 'lucide-react'
-import { useEffect, useId, useMemo, useState } from 'react'
+import { useEffect, useId, useState } from 'react'
 import { Form } from 'react-bootstrap'
 import { num, plural } from '@/core/base/say'
 import { isValueName } from '@/core/base/quantity'
@@ -8,7 +8,7 @@ import { constraintWord, curveWord, dimensionWord, pointWord } from '@/core/outl
 import { constraintWords, type Dimension } from '@/core/outline/constraint'
 import { copied, moved } from '@/core/outline/copies'
 import { type Drawing, type Place } from '@/core/outline/drawing'
-import { proposals, type Proposal } from '@/core/outline/propose'
+import type { Proposal } from '@/core/outline/propose'
 import { faultWords } from '@/core/outline/faults'
 import { letteringFonts, type Lettering } from '@/core/outline/lettering-schema'
 import { composeFlat, turnFlat, type Flat } from '@/core/outline/transform'
@@ -260,8 +260,9 @@ const proposalWord = (d: Drawing, p: Proposal) =>
 
 /** Constraints and round sizes that the drawing nearly has, to be taken one by one or all. */
 function Proposed({ d }: { d: Drawing }) {
-  const tolerance = useOutline((s) => s.options.tolerance)
-  const list = useMemo(() => proposals(d, tolerance), [d, tolerance])
+  const analysis = useOutline((s) => s.analysis)
+  // What is said of an older drawing names other curves.
+  const list = analysis?.of === d ? analysis.found.proposed : []
   if (!list.length) return null
   const take = (p: Proposal) =>
     hold({

@@ -5,7 +5,7 @@ import type { Anchor } from '@/core/outline/draw'
 import { toPlane, toSpace, type Drawing, type Place } from '@/core/outline/drawing'
 import { constructionTurned, extended, splitCurve, trimmed, without } from '@/core/outline/edit'
 import { offsetBeside } from '@/core/outline/beside'
-import { nearestOn } from '@/core/outline/parametric'
+import { mayBeNear, nearestOn } from '@/core/outline/parametric'
 import { snapTo, snapWords, type Snap } from '@/core/outline/snap'
 import { attached } from '@/core/outline/attach'
 import type { Row } from '@/core/trace/rows'
@@ -24,7 +24,7 @@ import { jobValues } from '@/bench/state/values'
 import { outlineWorker } from './client'
 import { OutlineFlat } from './flat'
 import { OutlineOver } from './over'
-import { chooseWay, drawingNow, hold, lay, numbersFor, outline, planeNow, referencesNow } from './state'
+import { chooseWay, drawingNow, hold, lay, numbersFor, outline, planeNow, putDrawingAway, referencesNow } from './state'
 import { fits, isFit, takesWhole, wayOf, type FitId } from './ways'
 
 /** Pixels within which something is meant. */
@@ -42,6 +42,7 @@ function curveUnder(d: Drawing, at: Place, reach: number): number | null {
   let curve: number | null = null,
     least = reach
   d.curves.forEach((c, i) => {
+    if (!mayBeNear(d, c, at, least)) return
     const n = nearestOn(d, c, at)
     if (n.distance < least) {
       least = n.distance
@@ -252,8 +253,9 @@ export function offsetToward(d: Drawing, curves: readonly number[], by: number, 
 /** Copies in a circle about a place, the first being what is there. */
 export function around([x, y]: Place): Flat[] {
   const { count } = outline.getState().options
-  return Array.from({ length: Math.max(1, count) - 1 }, (_, i): Flat => {
-    const a = (2 * Math.PI * (i + 1)) / count
+  const many = Math.max(1, Math.min(500, Math.round(count)))
+  return Array.from({ length: many - 1 }, (_, i): Flat => {
+    const a = (2 * Math.PI * (i + 1)) / many
     const [cos, sin] = [Math.cos(a), Math.sin(a)]
     return [cos, sin, -sin, cos, x - cos * x + sin * y, y - sin * x - cos * y]
   })
@@ -443,7 +445,7 @@ export const outlineHand: Hand = {
       else if (s.refusal) outline.setState({ refusal: null })
       else if (s.points.length || s.curves.length || s.sign) outline.setState({ points: [], curves: [], sign: null })
       else if (s.way !== 'pick') chooseWay('pick')
-      else return false
+      else return putDrawingAway(() => useTool.getState().take(null))
       return true
     }
     return false

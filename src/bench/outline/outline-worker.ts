@@ -14,6 +14,7 @@ import { joined } from '@/core/outline/joined'
 import { lettersOf, loadGlyphs, withLetters } from '@/core/outline/lettering'
 import { chainsOf, sampleCurve } from '@/core/outline/sample'
 import { measuresOf } from '@/core/outline/laws'
+import { proposals, type Proposal } from '@/core/outline/propose'
 import { drag, solve, type Pull } from '@/core/outline/solve'
 import { fitStretch, type Fitted, type StretchKind } from '@/core/trace/stretch'
 import { fetchBody } from '@/bench/workers/fetch-body'
@@ -40,15 +41,18 @@ export interface Analysis {
     readonly depth: number
   }[]
   readonly faults: readonly DrawingFault[]
+  /** What it nearly holds. */
+  readonly proposed: readonly Proposal[]
   /** The letters of its lettering, as rows of places. */
   readonly letters: readonly (readonly Place[])[]
 }
 
 const api = {
-  settle(d: Drawing, values: Numbers): Settled {
+  /** `look`: tells also what says again what holds already; what contradicts is always told. */
+  settle(d: Drawing, values: Numbers, look: boolean): Settled {
     try {
       const s = solve(d, values)
-      const { clashes } = freedomOf(s.holds ? s.drawing : d, values)
+      const clashes = s.holds && !look ? [] : freedomOf(s.holds ? s.drawing : d, values).clashes
       return { drawing: s.drawing, holds: s.holds, clashes: [...clashes].reverse(), broken: s.broken, error: null }
     } catch (error) {
       return { drawing: d, holds: false, clashes: [], broken: [], error: reportError(error) }
@@ -61,7 +65,7 @@ const api = {
       return d
     }
   },
-  async analyse(d: Drawing, values: Numbers): Promise<Analysis | null> {
+  async analyse(d: Drawing, values: Numbers, tolerance: number): Promise<Analysis | null> {
     try {
       const letters = d.lettering?.length ? lettersOf(d, await loadGlyphs()).drawing : undefined
       const one = joined(withLetters(d, letters), extentOf(d) * closeness)
@@ -75,6 +79,7 @@ const api = {
           depth: f.depth,
         })),
         faults: faultsOf(one),
+        proposed: proposals(d, tolerance),
         letters: letters ? letters.curves.map((c) => sampleCurve(letters, c, extentOf(d) * 1e-4)) : [],
       }
     } catch {

@@ -16,6 +16,7 @@ import type { Lettering, LetteringFont } from '@/core/outline/lettering-schema'
 import { ownerWord } from '@/core/outline/words'
 import { dimensionsOf } from '@/core/recipe/values'
 import { jobValues } from '@/bench/state/values'
+import { useBench } from '@/bench/state/store'
 import { useTool, type ToolInHand } from '@/bench/state/tool'
 import type { Snap } from '@/core/outline/snap'
 import { outlineWorker } from './client'
@@ -173,8 +174,19 @@ let turn = Promise.resolve()
 const inTurn = (run: () => Promise<void>): Promise<void> =>
   (turn = turn.then(run).catch((e: unknown) => console.error(e)))
 
+/** Whether all numbers of a drawing can be read. */
+function readable(d: Drawing): boolean {
+  try {
+    numbersFor(d)
+    return true
+  } catch {
+    return false
+  }
+}
+
 /** Lays a drawing down at once, then as the solver settles it. For what is drawn: it holds already, or nearly. */
 export function lay(next: Drawing): void {
+  const wasReadable = readable(drawingNow())
   useTool.getState().pick({ drawing: next })
   outline.setState({ refusal: null })
   void inTurn(async () => {
@@ -182,9 +194,11 @@ export function lay(next: Drawing): void {
     try {
       values = numbersFor(next)
     } catch (error) {
+      // As when a dimension goes that another speaks of: it stays.
+      if (wasReadable && drawingNow() === next) useTool.getState().undo()
       return outline.setState({ refusal: { words: error instanceof StepError ? error.message : String(error) } })
     }
-    const s = await outlineWorker().settle(next, values)
+    const s = await outlineWorker().settle(next, values, false)
     if (drawingNow() !== next) return
     if (s.holds) useTool.getState().setValues({ drawing: s.drawing })
     else {
@@ -223,7 +237,7 @@ export function holdBy(change: (d: Drawing) => Drawing, fresh = false): Promise<
     const refuse = (words: string) => outline.setState({ refusal: { words, ...(measure ? { measure } : {}) } })
     let s: Settled
     try {
-      s = await outlineWorker().settle(next, numbersFor(next))
+      s = await outlineWorker().settle(next, numbersFor(next), true)
     } catch (error) {
       return outline.setState({ refusal: { words: error instanceof Error ? error.message : String(error) } })
     }
@@ -252,7 +266,7 @@ export function bringUpToDate(): Promise<void> {
     if (!d.dimensions?.length) return
     let s: Settled
     try {
-      s = await outlineWorker().settle(d, numbersFor(d))
+      s = await outlineWorker().settle(d, numbersFor(d), false)
     } catch {
       return // the step says what is wrong with its numbers
     }
@@ -268,7 +282,7 @@ export async function analyse(d: Drawing): Promise<void> {
   } catch {
     values = (d.dimensions ?? []).map(() => null)
   }
-  const found = await outlineWorker().analyse(d, values)
+  const found = await outlineWorker().analyse(d, values, outline.getState().options.tolerance)
   if (found && drawingNow() === d) outline.setState({ analysis: { of: d, found } })
 }
 
@@ -286,3 +300,19 @@ export const chooseWay = (way: WayId): void =>
 
 /** Ways that work on what is picked. */
 const keepsPick = (way: WayId) => ['pick', 'mirror', 'offset', 'rows', 'circle-copies', 'shift'].includes(way)
+
+/** Puts the drawing in hand away; one with changes in it only when that is meant. Gives whether it asks. */
+export function putDrawingAway(away: () => void): boolean {
+  const { tool } = useTool.getState()
+  if (tool?.kind !== outlineKind || !tool.past.length) return false
+  useBench.getState().set({
+    question: {
+      ask: 'sure',
+      title: 'Put the drawing away?',
+      text: 'What was drawn since it was opened goes with it. Apply keeps it.',
+      yes: 'Put it away',
+      done: away,
+    },
+  })
+  return true
+}

@@ -9,6 +9,7 @@ import { stepOf } from '@/core/steps/registry'
 import { Find } from '@/bench/find/find'
 import { recipeWith, stepOfTool } from '@/bench/ghost/ghost-state'
 import { useGhost } from '@/bench/ghost/use-ghost'
+import { putDrawingAway } from '@/bench/outline/state'
 import { ComparePanel } from '@/bench/looks/compare-panel'
 import { KeptLegend } from '@/bench/looks/kept-map'
 import { MapLegend } from '@/bench/looks/map-legend'
@@ -127,8 +128,11 @@ export function BenchPage({ id }: { id: string }) {
   }, [job, marker, revise, set, hold])
 
   const drop = () => {
-    ghost.stop()
-    hold(null)
+    const away = () => {
+      ghost.stop()
+      hold(null)
+    }
+    if (!putDrawingAway(away)) away()
   }
   useKeys({ apply, travel: (go) => travel.mutate(go), stopGhost: ghost.stop })
 

@@ -1,24 +1,28 @@
 /** Places and ways along curves that have no formula: how far off a spline a place lies, and how a curve sets out from its end. */
 import type { Curve, Drawing, Place } from './drawing'
-import { extentOf } from './extent'
-import { sampleCurve, splineOf } from './sample'
+import { splineOf } from './sample'
 import { at, endOf } from './spline'
 
-/** Unit way in which a curve sets out from one of its ends, as sampled. */
-export function wayOut(d: Drawing, c: Curve, end: number): Place {
-  const s = c.kind === 'spline' ? splineOf(d, c) : null
-  let p: Place, q: Place
-  if (s) {
-    const far = endOf(s)
-    const first = (c.kind === 'spline' ? (c.through ?? c.control ?? []) : [])[0] === end
-    ;[p, q] = first ? [at(s, 0), at(s, 1e-6 * far)] : [at(s, far), at(s, (1 - 1e-6) * far)]
-  } else {
-    const row = sampleCurve(d, c, extentOf(d) * 1e-6)
-    if (c.kind !== 'line' && c.kind !== 'arc') return [0, 0]
-    ;[p, q] = c.from === end ? [row[0], row[1]] : [row[row.length - 1], row[row.length - 2]]
+/** Unit way in which a curve sets out from one of its ends, into it; null for what has no such end or no length there. */
+export function wayOut(d: Drawing, c: Curve, end: number): Place | null {
+  const unit = (x: number, y: number): Place | null => {
+    const l = Math.hypot(x, y)
+    return l > 0 ? [x / l, y / l] : null
   }
-  const l = Math.hypot(q[0] - p[0], q[1] - p[1]) || 1
-  return [(q[0] - p[0]) / l, (q[1] - p[1]) / l]
+  if (c.kind === 'line') {
+    const [p, q] = [d.points[end], d.points[c.from === end ? c.to : c.from]]
+    return unit(q[0] - p[0], q[1] - p[1])
+  }
+  if (c.kind === 'arc') {
+    const [p, m] = [d.points[end], d.points[c.centre]]
+    const s = (c.from === end) === c.ccw ? 1 : -1
+    return unit(-s * (p[1] - m[1]), s * (p[0] - m[0]))
+  }
+  const s = c.kind === 'spline' && !c.closed ? splineOf(d, c) : null
+  if (!s || c.kind !== 'spline') return null
+  // A cubic sets out toward its second control point.
+  const list = (c.through ?? c.control ?? [])[0] === end ? s.control : [...s.control].reverse()
+  return unit(list[1][0] - list[0][0], list[1][1] - list[0][1])
 }
 
 /** Signed distance of a place from a spline: to its left above zero. */

@@ -1,6 +1,7 @@
 /** A fitted curve set beside those that are drawn: ends that nearly meet are brought to where both curves meet exactly. */
 import { sideways } from './beside'
-import { Drawer, wayAt } from './draw'
+import { wayOut } from './along'
+import { Drawer } from './draw'
 import { endsOf, type Curve, type Drawing, type Place } from './drawing'
 import { renumbered } from './joined'
 import { meets } from './meets'
@@ -59,7 +60,7 @@ export function attached(d: Drawing, part: Drawing, reach: number): Drawing {
   const curve = w.curve(renumbered(added, number))
   for (const j of joins) {
     const out = w.drawing()
-    const [v, u] = [wayAt(out, j.other, j.end), wayAt(out, curve, j.end)]
+    const [v, u] = [wayOut(out, out.curves[j.other], j.end), wayOut(out, out.curves[curve], j.end)]
     if (!v || !u) continue
     const turn = (Math.acos(Math.max(-1, Math.min(1, -(v[0] * u[0] + v[1] * u[1])))) * 180) / Math.PI
     const straight = (c: Curve) => c.kind === 'line'

@@ -126,8 +126,14 @@ export function crossingsOf(d: Drawing, all = false): Crossing[] {
       Math.floor((Math.max(p[k], q[k]) + pad) / cell),
     ]
     const [x, y] = [range(0), range(1)]
-    for (let cx = x[0]; cx <= x[1]; cx++)
-      for (let cy = y[0]; cy <= y[1]; cy++) {
+    const slope = (q[1] - p[1]) / (q[0] - p[0])
+    for (let cx = x[0]; cx <= x[1]; cx++) {
+      // Of each column only the cells that the piece runs through, with what it bulges: not all of its box.
+      const [u, v] = [cx * cell - pad, (cx + 1) * cell + pad].map((e) => p[1] + slope * (e - p[0]))
+      const steep = !Number.isFinite(slope)
+      const low = steep ? y[0] : Math.max(y[0], Math.floor((Math.min(u, v) - pad) / cell)),
+        high = steep ? y[1] : Math.min(y[1], Math.floor((Math.max(u, v) + pad) / cell))
+      for (let cy = low; cy <= high; cy++) {
         const key = `${cx} ${cy}`
         const list = cells.get(key)
         if (!list) {
@@ -143,6 +149,7 @@ export function crossingsOf(d: Drawing, all = false): Crossing[] {
         }
         list.push(i)
       }
+    }
   })
   // Ends that stand on another curve, which straight pieces may just miss.
   d.curves.forEach((c, i) => {

@@ -1,4 +1,5 @@
 /** Curves added to a drawing, each with the constraints that make it what it is called. */
+import { wayOut } from './along'
 import type { Constraint } from './constraint'
 import type { Curve, Drawing, Place } from './drawing'
 import type { Lettering } from './lettering-schema'
@@ -107,36 +108,12 @@ export function drawArcAround(d: Drawing, centre: Anchor, a: Anchor, b: Anchor, 
   return w.drawing()
 }
 
-/** The way in which a curve leaves the drawing at one of its ends, unit; null for what has no such end. */
-export function wayAt(d: Drawing, curve: number, end: number): Place | null {
-  const c = d.curves[curve]
-  const unit = (x: number, y: number): Place | null => {
-    const l = Math.hypot(x, y)
-    return l > 0 ? [x / l, y / l] : null
-  }
-  if (c.kind === 'line') {
-    const other = d.points[c.from === end ? c.to : c.from],
-      p = d.points[end]
-    return unit(p[0] - other[0], p[1] - other[1])
-  }
-  if (c.kind === 'arc') {
-    const [p, m] = [d.points[end], d.points[c.centre]]
-    const s = (c.to === end) === c.ccw ? 1 : -1
-    return unit(-s * (p[1] - m[1]), s * (p[0] - m[0]))
-  }
-  if (c.kind === 'spline' && c.control) {
-    const list = c.control[0] === end ? c.control : [...c.control].reverse()
-    const [p, q] = [d.points[list[0]], d.points[list[1]]]
-    return unit(p[0] - q[0], p[1] - q[1])
-  }
-  return null
-}
-
 /** An arc that goes on tangent from the end of a curve to a place. */
 export function drawTangentArc(d: Drawing, curve: number, end: number, b: Anchor): Drawing | null {
-  const way = wayAt(d, curve, end)
+  const into = wayOut(d, d.curves[curve], end)
   const p = d.points[end]
-  if (!way) return null
+  if (!into) return null
+  const way: Place = [-into[0], -into[1]]
   const [dx, dy] = [b.at[0] - p[0], b.at[1] - p[1]]
   const side = way[0] * dy - way[1] * dx
   if (!(Math.abs(side) > 1e-9 * Math.hypot(dx, dy))) return null

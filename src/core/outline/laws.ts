@@ -75,7 +75,7 @@ class Builder {
     return this.now(f) < 0 ? (get) => by(f(get), -1) : f
   }
 
-  /** The end points that two curves share; -1 where they share none. */
+  /** The end that two curves share, as a number on each; null where they share none. */
   private shared(a: number, b: number): [number, number] | null {
     for (const i of endsOf(this.d.curves[a]) ?? [])
       for (const j of endsOf(this.d.curves[b]) ?? []) if (this.same[i] === this.same[j]) return [i, j]
@@ -379,6 +379,7 @@ class Builder {
       return [
         this.measured(owner, [...this.curveNumbers(a), ...this.curveNumbers(b)], (d) => {
           const [v, w] = [wayOut(d, d.curves[a], meet[0]), wayOut(d, d.curves[b], meet[1])]
+          if (!v || !w) return 0
           return (v[0] * w[1] - v[1] * w[0]) * this.reach
         }),
       ]

@@ -103,3 +103,22 @@ export function nearestOn(d: Drawing, c: Curve, p: Place): { t: number; at: Plac
   const t = [0, 1, wrap((low + high) / 2)].reduce((m, v) => (far(v) < far(m) ? v : m), wrap((low + high) / 2))
   return { t, at: along(t), distance: far(t) }
 }
+
+/** Whether a curve may come within `reach` of p: quick, for asking many at every move of the pointer. Only splines are told apart. */
+export function mayBeNear(d: Drawing, c: Curve, p: Place, reach: number): boolean {
+  if (c.kind !== 'spline') return true
+  let x0 = Infinity,
+    x1 = -Infinity,
+    y0 = Infinity,
+    y1 = -Infinity
+  for (const i of c.through ?? c.control ?? []) {
+    const [x, y] = d.points[i]
+    x0 = Math.min(x0, x)
+    x1 = Math.max(x1, x)
+    y0 = Math.min(y0, y)
+    y1 = Math.max(y1, y)
+  }
+  // Within its control points; one through places may swing out between them.
+  const swing = reach + (c.through ? (x1 - x0 + y1 - y0) / 2 : 0)
+  return p[0] >= x0 - swing && p[0] <= x1 + swing && p[1] >= y0 - swing && p[1] <= y1 + swing
+}

@@ -1,7 +1,7 @@
 /** Constraints and round sizes that a drawing nearly has: found to be proposed, never forced. */
+import { wayOut } from './along'
 import type { Constraint, Dimension } from './constraint'
 import { endsOf, type Drawing, type Place } from './drawing'
-import { alongOf } from './parametric'
 
 export interface Proposal {
   readonly constraint?: Constraint
@@ -94,12 +94,8 @@ export function proposals(d: Drawing, tolerance: number): Proposal[] {
   for (const [p, list] of ends) {
     if (list.length !== 2) continue
     const [a, b] = list
-    const way = (i: number): Place => {
-      const along = alongOf(d, d.curves[i])
-      const first = endsOf(d.curves[i])![0] === p
-      return first ? unit(along(0), along(1e-4)) : unit(along(1), along(1 - 1e-4))
-    }
-    const [v, w] = [way(a), way(b)]
+    const [v, w] = [wayOut(d, d.curves[a], p), wayOut(d, d.curves[b], p)]
+    if (!v || !w) continue
     const turn = (Math.asin(Math.min(1, Math.abs(v[0] * w[1] - v[1] * w[0]))) * 180) / Math.PI
     const lines2 = d.curves[a].kind === 'line' && d.curves[b].kind === 'line'
     const ok = (k: number) => ['line', 'arc', 'spline'].includes(d.curves[k].kind)

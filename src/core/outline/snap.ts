@@ -1,7 +1,7 @@
 /** What a place in a drawing is meant to be: a point that is there, a middle, a centre, a curve, a reference, or level with another place. */
 import type { Anchor } from './draw'
 import type { Drawing, Place } from './drawing'
-import { alongOf, nearestOn } from './parametric'
+import { alongOf, mayBeNear, nearestOn } from './parametric'
 
 export type SnapKind = 'point' | 'middle' | 'origin' | 'corner' | 'curve' | 'reference' | 'horizontal' | 'vertical'
 export interface Snap extends Anchor {
@@ -54,7 +54,7 @@ export function snapTo(d: Drawing, p: Place, o: SnapOptions): Snap {
   if (Math.hypot(...p) <= reach) return { kind: 'origin', at: [0, 0] }
   const near: { i: number; at: Place; far: number }[] = []
   d.curves.forEach((c, i) => {
-    if (o.but?.curves?.has(i)) return
+    if (o.but?.curves?.has(i) || !mayBeNear(d, c, p, reach)) return
     const n = nearestOn(d, c, p)
     if (n.distance <= reach) near.push({ i, at: n.at, far: n.distance })
   })

@@ -223,12 +223,7 @@ export function drag(
     if (most < 1e-4 * extentOf(d)) break
   }
   const near = withNumbers(d, all.unknowns, x)
-  if (
-    !near.curves.every((c) =>
-      c.kind === 'circle' ? c.radius > 0 : c.kind !== 'ellipse' || (c.long > 0 && c.short > 0),
-    )
-  )
-    return { drawing: d, holds: true, broken: [] }
+  if (!sound(near)) return { drawing: d, holds: true, broken: [] }
   const s = solveLaws({ ...all, laws }, near, 30)
   return s.holds ? s : { drawing: d, holds: false, broken: s.broken }
 }
