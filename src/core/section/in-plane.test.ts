@@ -7,14 +7,17 @@ describe('faces in a cutting plane', () => {
   it('the top and the bottom of a block by their area, its middle by none, whichever way the plane looks', () => {
     const block = box(20, 10, 6, 3)
     for (const side of [1, -1]) {
-      expect(facesInPlane(block, [0, 0, side], side * 6)).toBeCloseTo(200, 4)
-      expect(facesInPlane(block, [0, 0, side], 0)).toBeCloseTo(200, 4)
-      expect(facesInPlane(block, [0, 0, side], side * 3.1)).toBe(0)
+      expect(facesInPlane(block, [0, 0, side], side * 6).area).toBeCloseTo(200, 4)
+      expect(facesInPlane(block, [0, 0, side], 0).area).toBeCloseTo(200, 4)
+      // The block lies behind its top and before its bottom, whichever way the plane looks.
+      expect(Math.sign(facesInPlane(block, [0, 0, side], side * 6).facing)).toBe(side)
+      expect(Math.sign(facesInPlane(block, [0, 0, side], 0).facing)).toBe(-side)
+      expect(facesInPlane(block, [0, 0, side], side * 3.1).area).toBe(0)
     }
-    expect(facesInPlane(block, [1, 0, 0], 20)).toBeCloseTo(60, 4)
+    expect(facesInPlane(block, [1, 0, 0], 20).area).toBeCloseTo(60, 4)
   })
   it('a slanting plane through an edge only, and a round body, have none', () => {
-    expect(facesInPlane(box(10, 10, 10), normalize([1, 1, 0]), 0)).toBe(0)
-    expect(facesInPlane(sphere(10, 4), [0, 0, 1], 3)).toBe(0)
+    expect(facesInPlane(box(10, 10, 10), normalize([1, 1, 0]), 0).area).toBe(0)
+    expect(facesInPlane(sphere(10, 4), [0, 0, 1], 3).area).toBe(0)
   })
 })

@@ -9,24 +9,17 @@ import { defineTool, type CardProps } from '../tool'
 /** How far a plane is moved out of a face it lies in, mm. */
 const shift = 0.5
 
-function IntoTheBody({ tool, bodies, ghost }: CardProps) {
+function IntoTheBody({ tool, ghost }: CardProps) {
   const v = withDefaults(tool)
   if (!ghost.report?.facts.inFace || v.by !== 'numbers') return null
   const normal = normalize(v.normal as Vec3)
   const at = v.at as Vec3
   const into = () => {
-    // The side on which the middle of what is cut lies.
-    const cut = bodies.filter((b) => b.facts && (v.bodies as string[]).includes(b.name))
-    const middle =
-      cut.reduce(
-        (s, b) => s + dot(normal, [0, 1, 2].map((k) => b.facts!.min[k] + b.facts!.size[k] / 2) as unknown as Vec3),
-        0,
-      ) / Math.max(1, cut.length)
-    const way = middle < dot(normal, at) ? -shift : shift
+    const way = ghost.report!.facts.behind ? -shift : shift
     useTool.getState().pick({ at: tidyPoint(addScaled(at, normal, way)) })
   }
   return (
-    <Button size="sm" variant="quiet" className="mb-2" onClick={into}>
+    <Button size="sm" variant="quiet" className="mb-2 d-block" onClick={into}>
       Half a millimetre into the body
     </Button>
   )

@@ -73,7 +73,8 @@ export const sectionLine = defineStep({
       length = 0,
       area = 0,
       missed = 0,
-      inFace = 0
+      inFace = 0,
+      bodyBehind = 0
     for (let i = 0; i < s.count; i++) {
       checkStop(work)
       work.progress(i / s.count, 'cutting')
@@ -89,8 +90,9 @@ export const sectionLine = defineStep({
         }),
       )
       skins.forEach((mesh, k) => {
-        const flat = facesInPlane(mesh, normal, offset)
+        const { area: flat, facing } = facesInPlane(mesh, normal, offset)
         inFace += flat
+        bodyBehind += facing
         if (flat > 0)
           warnings.push(
             `The plane ${s.count > 1 ? `number ${i + 1} ` : ''}lies in a face of "${s.bodies[k]}" (${num(flat, 1)} mm²): the line is the one of its upper side. Move the plane half a millimetre into the body for a clear section.`,
@@ -124,7 +126,7 @@ export const sectionLine = defineStep({
       )
     return {
       bodies,
-      facts: { loops, openRuns: open, length, area, planes: s.count - missed, inFace },
+      facts: { loops, openRuns: open, length, area, planes: s.count - missed, inFace, behind: bodyBehind >= 0 },
       warnings,
       said: `${plural(loops, 'loop')}${open ? `, ${plural(open, 'open run')}` : ''} · ${mm(length, 1)} · ${num(area, 1)} mm²`,
     }
