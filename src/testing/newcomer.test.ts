@@ -200,7 +200,7 @@ describe('a tool nobody knew', () => {
     expect(hintOf(view)).toBe('Click where the wire begins')
     for (const h of hands) if (await h.click?.(pointerAt(0, 0, { hit: hitOn('grip', [4, 5, 6]) }), view)) break
     expect(useTool.getState().tool!.values.at).toEqual([4, 5, 6])
-    expect(toolOf('build/wire')!.handles!({ at: [0, 0, 0], length: 3 }, [])).toHaveLength(1)
+    expect(toolOf('build/wire')!.handles!({ at: [0, 0, 0], length: 3 }, [], {})).toHaveLength(1)
     expect(useTool.getState().undo()).toBe(true)
     expect(useTool.getState().tool!.values.at).toBeUndefined()
   })

@@ -1,6 +1,6 @@
 /** Runs one step on meshes by name, as the evaluation does, without store or cache. */
 import { isMesh, meshBody, type Body } from '@/core/bodies/body'
-import { benchOf, type StepResult } from '@/core/step/step'
+import { runOn, type StepResult } from '@/core/step/step'
 import { quiet, type Work } from '@/core/base/work'
 import { stepOf } from '@/core/steps/registry'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
@@ -15,13 +15,12 @@ export async function runStep(
   const definition = stepOf(kind)!
   const parsed = definition.settings.strict().parse(settings)
   const bodies = new Map<string, Body>(Object.entries(meshes).map(([n, m]) => [n, 'kind' in m ? m : meshBody(m)]))
-  return definition.run({
-    ...benchOf(definition, parsed, (name) => {
-      const b = bodies.get(name)
-      if (!b) throw new Error(`no body "${name}"`)
-      return b
-    }),
-    settings: parsed,
+  const find = (name: string) => {
+    const b = bodies.get(name)
+    if (!b) throw new Error(`no body "${name}"`)
+    return b
+  }
+  return runOn(definition, parsed, find, {
     work,
     names: new Set(bodies.keys()),
     file: (name) => (files[name] ? Promise.resolve(files[name]) : Promise.reject(new Error(`no file "${name}" here`))),

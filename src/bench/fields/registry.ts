@@ -11,6 +11,7 @@ import { numberField } from './number'
 import { partField } from './part'
 import { pointsField } from './points'
 import { regionField } from './region'
+import { takenField } from './taken'
 import { textField } from './text'
 import { toggleField } from './toggle'
 import { touchField } from './touch'
@@ -35,6 +36,7 @@ const kits: Record<FieldInfo['field'], FieldKit> = {
   touch: touchField,
   'view-line': viewLineField,
   drawing: drawingField,
+  taken: takenField,
   region: regionField,
   face: partField,
   edge: partField,

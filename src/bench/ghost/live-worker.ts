@@ -7,7 +7,7 @@ import { factsOf } from '@/core/kinds/registry'
 import { buffersOf, shadeBody, type Shaded } from '@/core/kinds/shade'
 import { LRUCache } from 'lru-cache'
 import { bodiesIn } from '@/core/step/fields'
-import { benchOf, type Facts } from '@/core/step/step'
+import { runOn, type Facts } from '@/core/step/step'
 import { stepOf } from '@/core/steps/registry'
 import { fetchBody } from '@/bench/workers/fetch-body'
 import { hereMark } from '@/bench/workers/sturdy-worker'
@@ -44,13 +44,12 @@ const api = {
         if (!bench[name]) throw new StepError('no-body', `There is no body named "${name}" here.`)
         loaded.set(name, await hold(bench[name]))
       }
-      const out = await definition.run({
-        ...benchOf(definition, settings, (name) => {
-          const b = loaded.get(name)
-          if (!b) throw new StepError('no-body', `There is no body named "${name}" here.`)
-          return b
-        }),
-        settings,
+      const find = (name: string) => {
+        const b = loaded.get(name)
+        if (!b) throw new StepError('no-body', `There is no body named "${name}" here.`)
+        return b
+      }
+      const out = await runOn(definition, settings, find, {
         names: new Set(Object.keys(bench)),
         work: { progress: () => {} },
         file: () => Promise.reject(new StepError('no-file', 'Files are read by the server.')),

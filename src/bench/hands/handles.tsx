@@ -8,6 +8,7 @@ import { num } from '@/core/base/say'
 import { add, cross, dot, frame, scale, sub, type Vec3 } from '@/core/math/vec'
 import { Label } from '@/bench/draw/labels'
 import { pixelAt } from '@/bench/stage3d/view'
+import { ghostTold } from '@/bench/ghost/told'
 import { benchBodies, useJobBodies } from '@/bench/state/bodies'
 import { useTool, withDefaults, type ToolInHand, type Values } from '@/bench/state/tool'
 import { toolOf } from '@/bench/tools/registry'
@@ -40,7 +41,7 @@ const state = createStore<{ hot: string | null; held: string | null }>(() => ({ 
 
 /** The handles of a tool as it stands. */
 export function handlesOf(tool: ToolInHand | null): readonly HandleSpec[] {
-  return (tool && toolOf(tool.kind)?.handles?.(withDefaults(tool), benchBodies())) ?? []
+  return (tool && toolOf(tool.kind)?.handles?.(withDefaults(tool), benchBodies(), ghostTold.getState().facts)) ?? []
 }
 
 const toSegment = (p: Screen, a: Screen, b: Screen): number => {
@@ -151,6 +152,7 @@ export const handlesHand: Hand = {
   Over: function HandlesOver() {
     const tool = useTool((s) => s.tool)
     useJobBodies((list) => list)
+    useStore(ghostTold, (s) => s.facts)
     const hot = useStore(state, (s) => s.held ?? s.hot)
     return handlesOf(tool).map((h) => <Handle key={h.key} handle={h} hot={hot === h.key} />)
   },

@@ -12,6 +12,7 @@ import type { Proposal } from '@/core/outline/propose'
 import { faultWords } from '@/core/outline/faults'
 import { letteringFonts, type Lettering } from '@/core/outline/lettering-schema'
 import { composeFlat, turnFlat, type Flat } from '@/core/outline/transform'
+import { vectorOf } from '@/bench/hands/handle-kits'
 import { Button } from '@/bench/forms/button'
 import { NumberField } from '@/bench/forms/number-field'
 import { useTool } from '@/bench/state/tool'
@@ -78,14 +79,15 @@ const origins: readonly (readonly [string, [number, number, number]])[] = [
 
 function Planes() {
   const on = useTool((s) => s.tool?.values.on)
-  const normal = useTool((s) => s.tool?.values.normal as number[] | undefined) ?? [0, 0, 1]
-  const at = useTool((s) => s.tool?.values.at as number[] | undefined) ?? [0, 0, 0]
+  const normal = useTool((s) => s.tool?.values.normal) ?? [0, 0, 1]
+  const at = useTool((s) => s.tool?.values.at) ?? [0, 0, 0]
   return (
     <div className="mb-2">
       <p className="soft small mb-1">Nothing is drawn yet. Draw on</p>
       <div className="d-flex gap-1" role="group" aria-label="Plane to draw on">
         {origins.map(([word, n]) => {
-          const here = !on && at.every((v) => !v) && normal.every((v, k) => v === n[k])
+          const here =
+            !on && vectorOf(at)?.every((v) => !v) && vectorOf(normal)?.every((v, k) => v === n[k])
           return (
             <Button
               key={word}

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef, useState } from 'react'
 import { num } from '@/core/base/say'
 import type { Dimension } from '@/core/outline/constraint'
 import { type Drawing, type DrawingPlane, type Place, toPlane } from '@/core/outline/drawing'
+import { isTaken, type Taken } from '@/core/find/taken'
 import { alongOf } from '@/core/outline/parametric'
 import { sampleCurve } from '@/core/outline/sample'
 import { constraintWord, dimensionWord } from '@/core/outline/words'
@@ -54,7 +55,35 @@ function usePlane(): DrawingPlane {
 function useGround(): void {
   const on = useTool((s) => (s.tool?.kind === outlineKind ? (s.tool.values.on as string | undefined) : undefined))
   const hash = useJobBodies((list) => list.find((b) => b.name === on)?.hash ?? null)
+  // Where place and direction are taken from bodies, as text: it says when they are to be asked for again.
+  const taken = useTool((s) => {
+    const v = s.tool?.kind === outlineKind ? s.tool.values : {}
+    return !v.on && (isTaken(v.at) || isTaken(v.normal)) ? JSON.stringify([v.at ?? null, v.normal ?? null]) : ''
+  })
+  const from = useJobBodies((list) => {
+    const asked = taken ? (JSON.parse(taken) as unknown[]) : []
+    return asked.map((t) => (isTaken(t) ? (list.find((b) => b.name === t.from)?.hash ?? '') : '')).join()
+  })
   useEffect(() => {
+    if (!taken) return
+    const [at, normal] = JSON.parse(taken) as unknown[]
+    const [atHash, normalHash] = from.split(',')
+    let live = true
+    const where = (t: unknown, h: string) => (isTaken(t) && h ? outlineWorker().whereabouts(h, t) : null)
+    Promise.all([where(at, atHash), where(normal, normalHash)])
+      .then(([a, n]) => {
+        if (!live) return
+        const { x } = useTool.getState().tool?.values ?? {}
+        const plane = planeOfValues({ at: a?.at ?? at, normal: n?.way ?? normal, x })
+        outline.setState({ ground: { hash: taken + from, plane, references: [], drawing: null } })
+      })
+      .catch((e: unknown) => console.error(e))
+    return () => {
+      live = false
+    }
+  }, [taken, from])
+  useEffect(() => {
+    if (taken) return
     if (!on || !hash) {
       if (outline.getState().ground) outline.setState({ ground: null })
       return
@@ -71,7 +100,7 @@ function useGround(): void {
     return () => {
       live = false
     }
-  }, [on, hash])
+  }, [on, hash, taken])
 }
 
 /** Fetches the curves of other outlines that are to lie behind. */
@@ -80,21 +109,34 @@ function useBehind(plane: DrawingPlane): void {
     s.tool?.kind === outlineKind ? (s.tool.values.behind as string[] | undefined) : undefined,
   )
   const hashes = useJobBodies((list) => (names ?? []).flatMap((n) => list.find((b) => b.name === n)?.hash ?? []).join())
+  const over = useTool((s) => (s.tool?.kind === outlineKind ? (s.tool.values.over as Taken[] | undefined) : undefined))
+  const edges = useJobBodies((list) =>
+    JSON.stringify(
+      (over ?? []).flatMap((taken) => {
+        const hash = list.find((b) => b.name === taken.from)?.hash
+        return hash ? [{ hash, taken }] : []
+      }),
+    ),
+  )
   const where = JSON.stringify(plane)
   useEffect(() => {
-    if (!hashes) {
+    if (!hashes && edges === '[]') {
       if (outline.getState().behind.length) outline.setState({ behind: [] })
       return
     }
     let live = true
     outlineWorker()
-      .behind(hashes.split(','), JSON.parse(where) as DrawingPlane)
+      .behind(
+        hashes ? hashes.split(',') : [],
+        JSON.parse(edges) as { hash: string; taken: Taken }[],
+        JSON.parse(where) as DrawingPlane,
+      )
       .then((behind) => live && outline.setState({ behind }))
       .catch((e: unknown) => console.error(e))
     return () => {
       live = false
     }
-  }, [hashes, where])
+  }, [hashes, edges, where])
 }
 
 export function OutlineFlat() {

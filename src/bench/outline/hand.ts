@@ -13,7 +13,8 @@ import { nearestPlace, stretchOf } from '@/core/trace/stretch'
 import { num } from '@/core/base/say'
 import type { Flat } from '@/core/outline/transform'
 import { parseQuantity } from '@/core/base/quantity'
-import { tidyPoint } from '@/bench/fields/field'
+import type { Taken } from '@/core/find/taken'
+import { hoverPart, takenAt } from '@/bench/hands/taken-at'
 import type { BenchView, Grip, Hand, Pointer } from '@/bench/hands/hand'
 import { latest } from '@/bench/hands/moment'
 import { roundLength } from '@/bench/hands/round'
@@ -366,6 +367,10 @@ export const outlineHand: Hand = {
     if (!at) return false
     const s = outline.getState()
     if (s.way === 'plane') return false
+    if (s.way === 'over') {
+      hoverPart(p)
+      return true
+    }
     const w = wayOf(s.way)
     const plane = planeNow()
     if (isFit(s.way)) {
@@ -398,8 +403,20 @@ export const outlineHand: Hand = {
     if (s.way === 'plane') {
       const hit = await p.hit()
       if (!hit) return true
-      useTool.getState().pick({ at: tidyPoint(hit.point), normal: tidyPoint(hit.normal), on: undefined })
+      // The face itself is kept, so that the drawing follows it; `x` as it lies now.
+      const face = await takenAt(p, 'face')
+      useTool.getState().pick({ at: face, normal: face, on: undefined })
       chooseWay('line')
+      return true
+    }
+    if (s.way === 'over') {
+      const part = await p.part('any')
+      const taken = await takenAt(p, part?.sort ?? ((await p.snap())?.snap?.kind === 'edge' ? 'edge' : 'face'))
+      if (!taken) return true
+      const old = (useTool.getState().tool?.values.over as Taken[] | undefined) ?? []
+      const same = (t: Taken) => t.from === taken.from && t.as === taken.as && !!t.name && t.name === taken.name
+      const next = old.some(same) ? old.filter((t) => !same(t)) : [...old, taken]
+      useTool.getState().pick({ over: next.length ? next : undefined })
       return true
     }
     const at = placeOf(p)

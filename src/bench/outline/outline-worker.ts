@@ -2,7 +2,9 @@
 import { expose } from 'comlink'
 import { reportError, type ErrorReport } from '@/core/base/step-error'
 import { isDatum, isOutline } from '@/core/bodies/body'
-import { placesOf, rowsOnPlane } from '@/core/kinds/outline'
+import { resolveTaken, type Taken, type Whereabouts } from '@/core/find/taken'
+import { takenRows } from '@/core/find/taken-rows'
+import { laidOn, placesOf, rowsOnPlane } from '@/core/kinds/outline'
 import { closeness } from '@/core/outline/crossings'
 import { drawingPlane, type Drawing, type DrawingPlane, type Place } from '@/core/outline/drawing'
 import { extentOf } from '@/core/outline/extent'
@@ -88,18 +90,23 @@ const api = {
   },
   fit: (stretch: readonly Place[], kind: StretchKind, tolerance: number, whole: boolean): Fitted | null =>
     fitStretch(stretch, kind, tolerance, whole),
-  /** The curves of other outlines, laid on a plane. */
-  async behind(hashes: readonly string[], plane: DrawingPlane): Promise<Place[][]> {
+  /** The curves of other outlines, and edges of bodies, laid on a plane. */
+  async behind(
+    hashes: readonly string[],
+    over: readonly { hash: string; taken: Taken }[],
+    plane: DrawingPlane,
+  ): Promise<Place[][]> {
     const bodies = await Promise.all(hashes.map((h) => fetchBody(h)))
-    return bodies.flatMap((b) =>
-      isOutline(b)
-        ? rowsOnPlane(b, plane).map((r) => {
-            const row = placesOf(r)
-            return r.closed && row.length ? [...row, row[0]] : row
-          })
-        : [],
+    const edges = await Promise.all(
+      over.map(async ({ hash, taken }) => laidOn(takenRows(taken, await fetchBody(hash)), plane)),
     )
+    return [...bodies.flatMap((b) => (isOutline(b) ? rowsOnPlane(b, plane) : [])), ...edges.flat()].map((r) => {
+      const row = placesOf(r)
+      return r.closed && row.length ? [...row, row[0]] : row
+    })
   },
+  /** Where what is taken from a body lies. */
+  whereabouts: async (hash: string, taken: Taken): Promise<Whereabouts> => resolveTaken(taken, await fetchBody(hash)),
   /** The plane of an outline or datum, and the reference curves that come with it. */
   async ground(hash: string): Promise<{ plane: DrawingPlane; references: Place[][]; drawing: Drawing | null } | null> {
     const b = await fetchBody(hash)

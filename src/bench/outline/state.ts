@@ -15,6 +15,7 @@ import {
 import type { Lettering, LetteringFont } from '@/core/outline/lettering-schema'
 import { ownerWord } from '@/core/outline/words'
 import { dimensionsOf } from '@/core/recipe/values'
+import { directionOf, vectorOf } from '@/bench/hands/handle-kits'
 import { jobValues } from '@/bench/state/values'
 import { useBench } from '@/bench/state/store'
 import { useTool, type ToolInHand } from '@/bench/state/tool'
@@ -136,14 +137,9 @@ const drawingOf = (tool: ToolInHand | null): Drawing =>
 export const drawingNow = (): Drawing => drawingOf(useTool.getState().tool)
 export const useDrawing = (): Drawing => useTool((s) => drawingOf(s.tool))
 
-type Triple = [number, number, number]
 /** The plane that the settings tell by numbers. */
 export function planeOfValues(v: Record<string, unknown>): DrawingPlane {
-  return drawingPlane(
-    (v.at as Triple | undefined) ?? [0, 0, 0],
-    (v.normal as Triple | undefined) ?? [0, 0, 1],
-    v.x as Triple | undefined,
-  )
+  return drawingPlane(vectorOf(v.at) ?? [0, 0, 0], directionOf(v.normal) ?? [0, 0, 1], directionOf(v.x) ?? undefined)
 }
 /** All references that lie behind the drawing. */
 export const referencesNow = (s = outline.getState()): readonly Place[][] => [

@@ -1,7 +1,7 @@
 /** Ways of drawing: how many places each takes, what comes of them, and what a typed number means. */
 import {
   Circle, CircleDot, Copy, CornerDownRight, Diameter, Eclipse, FlipHorizontal2, Grip, Hexagon, Minus, MousePointer2, Move,
-  PencilLine, Pill, RectangleHorizontal, RefreshCw, Rainbow, Scissors, SquareDashed, Type, SquareSplitHorizontal, Spline, Tangent,
+  PencilLine, PencilRuler, Pill, RectangleHorizontal, RefreshCw, Rainbow, Scissors, SquareDashed, Type, SquareSplitHorizontal, Spline, Tangent,
   UnfoldHorizontal, Waves, type LucideIcon,
 } from 'lucide-react' // prettier-ignore
 import type { Dimension } from '@/core/outline/constraint'
@@ -17,6 +17,7 @@ import type { WayOptions } from './state'
 export type WayId =
   | 'pick'
   | 'plane'
+  | 'over'
   | 'point'
   | 'line'
   | 'arc'
@@ -107,6 +108,10 @@ export const ways: readonly Way[] = [
   {
     id: 'plane', word: 'On a face', icon: SquareDashed, group: 'Draw', places: 0,
     hints: ['Click a flat face to draw on it'],
+  },
+  {
+    id: 'over', word: 'Edge', icon: PencilRuler, group: 'Trace', places: 0,
+    hints: ['Click an edge or a face of a body: its lines lie behind the drawing and follow the body'],
   },
   {
     id: 'line', word: 'Line', icon: Minus, group: 'Draw', places: 2,

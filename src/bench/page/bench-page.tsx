@@ -8,6 +8,7 @@ import type { Recipe, RecipeStep } from '@/core/recipe/recipe'
 import { stepOf } from '@/core/steps/registry'
 import { Find } from '@/bench/find/find'
 import { recipeWith, stepOfTool } from '@/bench/ghost/ghost-state'
+import { ghostTold } from '@/bench/ghost/told'
 import { useGhost } from '@/bench/ghost/use-ghost'
 import { putDrawingAway } from '@/bench/outline/state'
 import { ComparePanel } from '@/bench/looks/compare-panel'
@@ -52,6 +53,8 @@ export function BenchPage({ id }: { id: string }) {
   // While an early step is edited the bench shows the bodies as they were before it.
   const bodies = useBodies(job, editingAt >= 0 ? editingAt : marker)
   const ghost = useGhost(job, tool, bodies, marker)
+  const told = ghost.report?.facts
+  useEffect(() => ghostTold.setState({ facts: told ?? {} }), [told])
   const check = useCheckUp(id, bodies)
   const { revise, travel, rerun, rename } = useChanges(job)
   const { upload, bring } = useBringFiles(id)

@@ -1,5 +1,6 @@
 /** The tool in hand: its settings so far, the picks made for it, and how they are taken back. */
 import { create } from 'zustand'
+import type { TakenAs } from '@/core/find/taken'
 import type { TouchAs } from '@/core/find/touch'
 import { fieldsOf, type FieldEntry, type FieldInfo } from '@/core/step/fields'
 import { withValues } from '@/core/recipe/values'
@@ -16,8 +17,8 @@ export interface ToolInHand {
   editing: string | null
   /** The field that takes the next picks, where the maker chose one. */
   slot: string | null
-  /** What a touch means, where the maker chose it before touching. */
-  means: Record<string, TouchAs>
+  /** What a touch means, or what a place is to be taken from, where the maker chose it before clicking. */
+  means: Record<string, TouchAs | TakenAs | undefined>
   /** Settings before each pick on the bench, and those that were taken back. */
   past: Values[]
   future: Values[]

@@ -1,6 +1,7 @@
 /** A tool on the bench: the icon of a step and, where its fields alone do not serve, a card, handles or a hand of its own. */
 import type { LucideIcon } from 'lucide-react'
 import type { FC } from 'react'
+import type { Facts } from '@/core/step/step'
 import type { HandleSpec } from '@/bench/hands/handles'
 import type { Hand } from '@/bench/hands/hand'
 import type { GhostState } from '@/bench/ghost/ghost-state'
@@ -32,8 +33,8 @@ export interface ToolDefinition {
   readonly Extra?: FC<CardProps>
   /** A way of working of its own. */
   readonly hand?: Hand
-  /** Numbers that are dragged on the bench. */
-  handles?(values: Values, bodies: readonly BenchBody[]): readonly HandleSpec[]
+  /** Numbers that are dragged on the bench; `ghost`: what the ghost tells, such as where it lies. */
+  handles?(values: Values, bodies: readonly BenchBody[], ghost: Facts): readonly HandleSpec[]
   /** Runs when the tool is taken; true: it is not taken in hand after all. */
   start?(place: StartPlace): boolean
 }

@@ -65,8 +65,10 @@ export interface FacePart {
   /** Middle of its area. */
   readonly at: Vec3
   readonly area: number
-  /** Normal of a plane, axis of a round face. */
+  /** Outward normal of a plane, axis of a round face (unit). */
   readonly axis?: Vec3
+  /** A place on the axis of a round face: of a sphere and a ring their middle. */
+  readonly centre?: Vec3
   /** Of a cylinder, sphere or ring (its circle), mm. */
   readonly radius?: number
 }
@@ -81,7 +83,10 @@ export interface EdgePart {
   /** Numbers of the faces it borders: one for a seam or a free border, else two. */
   readonly faces: readonly number[]
   readonly radius?: number
+  /** Direction of a line, axis of a circle (unit). */
   readonly axis?: Vec3
+  /** Centre of a circle. */
+  readonly centre?: Vec3
 }
 
 /** A closed exact body (`solid`) or an open exact surface (`sheet`). */

@@ -40,6 +40,7 @@ const partsSchema = z.object({
       at: triple,
       area: z.number(),
       axis: triple.optional(),
+      centre: triple.optional(),
       radius: z.number().optional(),
     }),
   ),
@@ -52,6 +53,7 @@ const partsSchema = z.object({
       faces: z.array(z.number()),
       radius: z.number().optional(),
       axis: triple.optional(),
+      centre: triple.optional(),
     }),
   ),
 })
@@ -89,7 +91,7 @@ function partsOfOldBody(
 const definition = (kind: ExactBody['kind']): KindDefinition<ExactBody> => ({
   kind,
   title: kind,
-  version: 2,
+  version: 3,
   pack: (b) => ({
     head: {
       facts: b.facts,

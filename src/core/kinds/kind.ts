@@ -74,6 +74,7 @@ export interface Part {
   readonly shape: string
   readonly at: Vec3
   readonly axis?: Vec3
+  readonly centre?: Vec3
   readonly radius?: number
   readonly area?: number
   readonly length?: number

@@ -6,6 +6,7 @@ import type { OutlineBody, ReferenceRow } from '@/core/bodies/body'
 import { badBody } from '@/core/bodies/container'
 import { applyPoint, type Affine } from '@/core/math/affine'
 import { cross, dot, length, normalize, scale, sub, type Vec3 } from '@/core/math/vec'
+import { chained } from '@/core/outline/chained'
 import { areasOf } from '@/core/outline/areas'
 import { fillsOf } from '@/core/outline/fills'
 import { lengthOfCurve } from '@/core/outline/measure'
@@ -84,6 +85,24 @@ export function outlineFigures(b: OutlineBody): { areas: number[]; loops: number
   }
 }
 
+/** Rows of places in space, seen square to a plane; pieces that share ends become rows as long as they run without a fork. */
+export function laidOn(
+  rows: readonly { places: readonly Vec3[]; closed: boolean }[],
+  plane: OutlineBody['plane'],
+): ReferenceRow[] {
+  const whole = rows.filter((r) => r.closed || r.places.length > 2)
+  const bits = rows.filter((r) => !r.closed && r.places.length === 2)
+  const flat = (places: readonly Vec3[]) => places.map((p) => toPlane(plane, p))
+  const size = Math.max(1e-9, ...rows.flatMap((r) => flat(r.places).flat().map(Math.abs)))
+  const joinedBits = chained(
+    bits.map((r) => flat(r.places) as [Place, Place]),
+    size * 1e-7,
+  )
+  return [...whole.map((r) => ({ places: flat(r.places), closed: r.closed })), ...joinedBits]
+    .filter((r) => r.places.some((p) => Math.hypot(p[0] - r.places[0][0], p[1] - r.places[0][1]) > size * 1e-7))
+    .map((r) => ({ places: Float64Array.from(r.places.flatMap((p) => [...p])), closed: r.closed }))
+}
+
 /** All curves of an outline seen square to a plane, as rows in it. */
 export const rowsOnPlane = (b: OutlineBody, plane: OutlineBody['plane']): ReferenceRow[] =>
   rowsOf(b).map(({ row }) => {
@@ -92,6 +111,19 @@ export const rowsOnPlane = (b: OutlineBody, plane: OutlineBody['plane']): Refere
     const list = closed ? row.slice(0, -1) : row
     return { places: Float64Array.from(list.flatMap((p) => [...toPlane(plane, toSpace(b.plane, p))])), closed }
   })
+
+/** The longest run of an outline's curves, or of its reference curves where nothing is drawn, as places in space; null without any. */
+export function longestRow(b: OutlineBody): { places: Vec3[]; closed: boolean } | null {
+  const rows = b.drawing.curves.length
+    ? chainsOf(b.drawing, fineness(b))
+    : b.reference.map((r) => ({ places: placesOf(r), closed: r.closed }))
+  const size = (r: (typeof rows)[number]) =>
+    lengthOf(r.closed && r.places.length ? [...r.places, r.places[0]] : r.places)
+  const best = rows.reduce<(typeof rows)[number] | null>((a, r) => (!a || size(r) > size(a) ? r : a), null)
+  return best && best.places.length > 1
+    ? { places: best.places.map((p) => toSpace(b.plane, p)), closed: best.closed }
+    : null
+}
 
 /** The place of an outline's curves, or reference curves, nearest to a place in space, with the way the curve goes there; null without curves. */
 export function curveNear(b: OutlineBody, p: Vec3): { at: Vec3; way: Vec3; distance: number } | null {

@@ -7,7 +7,7 @@ import { stepOf } from '@/core/steps/registry'
 import { bodiesIn } from '@/core/step/fields'
 import { valuesOf } from './values'
 import { parseSettings, type Recipe, type RecipeStep } from './recipe'
-import { benchOf, type Facts, type StepResult } from '@/core/step/step'
+import { runOn, type Facts, type StepResult } from '@/core/step/step'
 import { reportError, StepError, Stopped, type ErrorReport } from '@/core/base/step-error'
 import { checkStop, type Work } from '@/core/base/work'
 
@@ -237,16 +237,14 @@ async function runStep(
     }
     loaded.set(name, body)
   }
-  const bench = benchOf(definition, settings as Record<string, unknown>, (name) => {
+  const find = (name: string) => {
     const b = loaded.get(name)
     if (!b) throw new StepError('no-body', `There is no body named "${name}" here.`)
     return b
-  })
+  }
   let outcome: StepResult
   try {
-    outcome = await definition.run({
-      ...bench,
-      settings,
+    outcome = await runOn(definition, settings, find, {
       work,
       names: new Set(bodies.keys()),
       file: async (name) => {

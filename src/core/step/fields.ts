@@ -5,6 +5,7 @@ import { triple } from '@/core/find/triple'
 import type { Capability } from '@/core/kinds/kind'
 import { kindsThat } from '@/core/kinds/registry'
 import { partRefSchema } from '@/core/find/part'
+import { isTaken, takenSchema } from '@/core/find/taken'
 import { touchSchema, type TouchAs } from '@/core/find/touch'
 import { regionSchema } from '@/core/find/region'
 import { viewLineSchema } from '@/core/find/view-line'
@@ -38,6 +39,7 @@ export interface FieldInfo {
     | 'out-file'
     | 'text'
     | 'drawing'
+    | 'taken'
   label: string
   help?: string
   unit?: string
@@ -154,11 +156,15 @@ export const choices = <const T extends readonly [string, ...string[]]>(
     .min(1, 'needs at least one')
     .meta({ ...info('choices', label, { labels, ...extra }) })
 export const toggle = (label: string, extra: Extra = {}) => z.boolean().meta({ ...info('toggle', label, extra) })
+/** Three numbers, or what is taken from a body: that is numbers by the time a step runs. */
+const numbersOrTaken = z.union([triple, takenSchema], {
+  error: 'needs three numbers, or a body to take it from',
+}) as unknown as typeof triple
 export const point = (label: string, extra: Extra = {}) =>
-  triple.meta({ ...info('point', label, { unit: 'mm', ...extra }) })
+  numbersOrTaken.meta({ ...info('point', label, { unit: 'mm', ...extra }) })
 export const direction = (label: string, extra: Extra = {}) =>
-  triple
-    .refine((v) => Math.hypot(...v) > 1e-9, 'a direction needs a length above zero')
+  numbersOrTaken
+    .refine((v) => isTaken(v) || Math.hypot(...v) > 1e-9, 'a direction needs a length above zero')
     .meta({ ...info('direction', label, extra) })
 export const size3 = (label: string, extra: Extra = {}) =>
   z
@@ -207,6 +213,13 @@ export const text = (label: string, extra: Extra = {}) =>
     .string()
     .max(2000)
     .meta({ ...info('text', label, extra) })
+
+/** Edges and faces of bodies whose lines are taken over. */
+export const takenEdges = (label: string, extra: Extra = {}) =>
+  z
+    .array(takenSchema)
+    .max(200)
+    .meta({ ...info('taken', label, extra) })
 
 /** A plane drawing: points, curves, constraints and dimensions. */
 export const drawing = (label = 'Drawing', extra: Extra = {}) =>
@@ -266,6 +279,7 @@ export function bodiesIn(
       reads.add(name)
       if (i.changes) changes.add(name)
     }
+    for (const t of Array.isArray(v) ? (v as unknown[]) : [v]) if (isTaken(t)) reads.add(t.from)
     if (i.field === 'file' && typeof v === 'string') files.push(v)
     if (i.field === 'new-body' && typeof v === 'string') makes.add(v)
   }

@@ -9,6 +9,7 @@ import type { Surface } from '@/core/kinds/kind'
 import { coordinatesOf, kindOf, requireCapability } from '@/core/kinds/registry'
 import type { FactLine } from './facts'
 import { fieldsOf, fits, type FieldInfo } from './fields'
+import { withTaken } from './taken'
 
 export type { Fact, Facts } from '@/core/base/facts'
 
@@ -212,4 +213,18 @@ export function benchOf(
       return requireCapability(name, b, 'surface').surface!(b, chord)
     },
   }
+}
+
+/**
+ * Runs a step on bodies found by name: what its settings take from bodies is put in as numbers first.
+ * Throws StepError in the maker's words.
+ */
+export async function runOn(
+  definition: AnyStep,
+  settings: Readonly<Record<string, unknown>>,
+  find: (name: string) => Body,
+  rest: Pick<StepInput<unknown>, 'work' | 'names' | 'file'>,
+): Promise<StepResult> {
+  const numbers = withTaken(definition.settings, settings, find)
+  return definition.run({ ...benchOf(definition, numbers, find), settings: numbers, ...rest })
 }

@@ -19,7 +19,7 @@ export function meanings(info: FieldInfo, tool: Pick<ToolInHand, 'kind' | 'value
 export function meaning(key: string, info: FieldInfo, tool: Pick<ToolInHand, 'kind' | 'values' | 'means'>): TouchAs {
   const may = meanings(info, tool)
   const have = (tool.values[key] as Touch | undefined)?.as ?? tool.means[key]
-  return have && may.includes(have) ? have : may[0]
+  return may.find((m) => m === have) ?? may[0]
 }
 
 /** Half a line waits for its other end. */

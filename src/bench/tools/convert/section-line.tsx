@@ -1,6 +1,7 @@
 /** The plane of a section is dragged by its arrow; one that lies in a face is moved half a millimetre into the body by one click. */
 import { Slice } from 'lucide-react'
-import { addScaled, dot, normalize, type Vec3 } from '@/core/math/vec'
+import { addScaled, dot } from '@/core/math/vec'
+import { directionOf, vectorOf } from '@/bench/hands/handle-kits'
 import { tidyPoint } from '@/bench/fields/field'
 import { Button } from '@/bench/forms/button'
 import { useTool, withDefaults } from '@/bench/state/tool'
@@ -12,8 +13,9 @@ const shift = 0.5
 function IntoTheBody({ tool, ghost }: CardProps) {
   const v = withDefaults(tool)
   if (!ghost.report?.facts.inFace || v.by !== 'numbers') return null
-  const normal = normalize(v.normal as Vec3)
-  const at = v.at as Vec3
+  const normal = directionOf(v.normal),
+    at = vectorOf(v.at)
+  if (!normal || !at) return null
   const into = () => {
     const way = ghost.report!.facts.behind ? -shift : shift
     useTool.getState().pick({ at: tidyPoint(addScaled(at, normal, way)) })
@@ -30,9 +32,9 @@ export const sectionLineTool = defineTool({
   icon: Slice,
   Extra: IntoTheBody,
   handles(v) {
-    if (v.by !== 'numbers') return []
-    const normal = normalize(v.normal as Vec3)
-    const at = v.at as Vec3
+    const normal = directionOf(v.normal),
+      at = vectorOf(v.at)
+    if (v.by !== 'numbers' || !normal || !at) return []
     const level = dot(at, normal)
     return [
       {

@@ -1,7 +1,7 @@
 /** Facts of a shape, and the signature of each face and edge. */
 import type { TopoDS_Shape } from 'replicad-opencascadejs'
 import type { CurveKind, EdgePart, FacePart, SolidDisplay, SolidFacts, SurfaceKind } from '@/core/bodies/body'
-import { cross, sub, type Vec3 } from '@/core/math/vec'
+import { cross, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { ShapeIndex } from './explore'
 import type { Kernel } from './kernel'
 import { edgeName, settleNames } from './names'
@@ -25,6 +25,10 @@ const curveOf: Record<string, CurveKind> = {
 
 const tidy = (v: number) => (Math.abs(v) < 1e-12 ? 0 : Number(v.toPrecision(15)))
 const short = (v: readonly number[]): Vec3 => [0, 1, 2].map((k) => tidy(Number(v[k].toFixed(6)))) as unknown as Vec3
+/** Places and directions that others refer to: to the last digit that the kernel's own text keeps on every machine. */
+const firm = (x: number, y: number, z: number): Vec3 =>
+  [x, y, z].map((v) => tidy(Number(v.toFixed(11)))) as unknown as Vec3
+const placeOf = (p: { X(): number; Y(): number; Z(): number }): Vec3 => firm(p.X(), p.Y(), p.Z())
 
 /** Size, counts, volume and area of a shape, and whether the kernel finds it valid. */
 export function measure(oc: Kernel, shape: TopoDS_Shape, faces: ShapeIndex, edges: ShapeIndex): SolidFacts {
@@ -58,17 +62,37 @@ export function measure(oc: Kernel, shape: TopoDS_Shape, faces: ShapeIndex, edge
   }
 }
 
-/** Mean normal of each face's facets. */
-function faceNormals(display: SolidDisplay, count: number): Vec3[] {
-  const sum = Array.from({ length: count }, () => [0, 0, 0])
-  const { positions: p, triangles: k, face } = display
-  const corner = (i: number): Vec3 => [p[3 * k[i]], p[3 * k[i] + 1], p[3 * k[i] + 2]]
-  for (let t = 0; t < face.length; t++) {
-    const a = corner(3 * t)
-    const n = cross(sub(corner(3 * t + 1), a), sub(corner(3 * t + 2), a))
-    for (let i = 0; i < 3; i++) sum[face[t]][i] += n[i]
+/** The axis of a surface whose first parameter runs round it, from three places of one circle of it. */
+function axisOfRound(a: { EvalD0(u: number, v: number): { X(): number; Y(): number; Z(): number } }, v: number) {
+  const [p, q, r] = [0, 1, 2].map((i) => {
+    const at = a.EvalD0((i * 2 * Math.PI) / 3, v)
+    return [at.X(), at.Y(), at.Z()] as Vec3
+  })
+  const axis = normalize(cross(sub(q, p), sub(r, p)))
+  // Evenly apart on the circle, so that their mean is its centre.
+  return {
+    axis: firm(...axis),
+    centre: firm((p[0] + q[0] + r[0]) / 3, (p[1] + q[1] + r[1]) / 3, (p[2] + q[2] + r[2]) / 3),
   }
-  return sum.map((n) => short(n.map((v) => v / (Math.hypot(...n) || 1))))
+}
+
+/** What a face's surface tells beside its kind: outward normal or axis, a place on the axis, radius. */
+function signatureOf(oc: Kernel, f: TopoDS_Shape, shape: SurfaceKind): Pick<FacePart, 'axis' | 'centre' | 'radius'> {
+  const a = new oc.BRepAdaptor_Surface(oc.TopoDS.Face(f), true)
+  const rounded = (v: number) => tidy(Number(v.toFixed(6)))
+  if (shape === 'plane') {
+    const p = a.Plane()
+    const d = p.Axis().Direction()
+    const out = (String(f.Orientation()) === 'TopAbs_REVERSED') === p.Direct() ? -1 : 1
+    return { axis: firm(out * d.X(), out * d.Y(), out * d.Z()) }
+  }
+  if (shape === 'cylinder') {
+    const c = a.Cylinder()
+    return { axis: placeOf(c.Axis().Direction()), centre: placeOf(c.Location()), radius: rounded(c.Radius()) }
+  }
+  if (shape === 'sphere') return { centre: placeOf(a.Sphere().Location()), radius: rounded(a.Sphere().Radius()) }
+  if (shape === 'cone') return axisOfRound(a, a.FirstVParameter())
+  return shape === 'torus' ? axisOfRound(a, 0) : {}
 }
 
 /** The point half-way along each edge's line, and the line's length. */
@@ -109,7 +133,6 @@ export function partsOf(
   names: readonly string[],
   prefix: string,
 ): { faces: FacePart[]; edges: EdgePart[] } {
-  const normals = faceNormals(display, faces.list.length)
   const middles = faces.list.map((f): { at: Vec3; area: number } => {
     const props = new oc.GProp_GProps() // it adds up what it is given
     oc.BRepGProp.SurfaceProperties(f, props, false, false)
@@ -119,15 +142,13 @@ export function partsOf(
   const rawFaces = faces.list.map((f, i): FacePart => {
     const a = new oc.BRepAdaptor_Surface(oc.TopoDS.Face(f), true)
     const shape = surfaceOf[String(a.GetType())] ?? 'other'
-    const base = { name: names[i] ?? '', shape, at: middles[i].at, area: tidy(Number(middles[i].area.toFixed(6))) }
-    if (shape === 'plane') return { ...base, axis: normals[i] }
-    if (shape === 'cylinder') {
-      const c = a.Cylinder()
-      const d = c.Axis().Direction()
-      return { ...base, axis: short([d.X(), d.Y(), d.Z()]), radius: tidy(Number(c.Radius().toFixed(6))) }
+    return {
+      name: names[i] ?? '',
+      shape,
+      at: middles[i].at,
+      area: tidy(Number(middles[i].area.toFixed(6))),
+      ...signatureOf(oc, f, shape),
     }
-    if (shape === 'sphere') return { ...base, radius: tidy(Number(a.Sphere().Radius().toFixed(6))) }
-    return base
   })
   const faceNames = settleNames(rawFaces, prefix)
   const around = edges.list.map((): number[] => [])
@@ -146,15 +167,20 @@ export function partsOf(
     const a = new oc.BRepAdaptor_Curve(oc.TopoDS.Edge(e))
     const shape = curveOf[String(a.GetType())] ?? 'other'
     const base = { name, shape, at: line.at, length: tidy(Number(line.length.toFixed(6))), faces: list }
+    if (shape === 'line') {
+      const [from, to] = [a.EvalD0(a.FirstParameter()), a.EvalD0(a.LastParameter())]
+      const way = normalize([to.X() - from.X(), to.Y() - from.Y(), to.Z() - from.Z()])
+      return { ...base, axis: firm(...way) }
+    }
     if (shape !== 'circle') return base
     const c = a.Circle()
-    const d = c.Axis().Direction()
     const turn = Math.abs(a.LastParameter() - a.FirstParameter())
     return {
       ...base,
       length: tidy(Number((turn * c.Radius()).toFixed(6))),
       radius: tidy(Number(c.Radius().toFixed(6))),
-      axis: short([d.X(), d.Y(), d.Z()]),
+      axis: placeOf(c.Axis().Direction()),
+      centre: placeOf(c.Location()),
     }
   })
   const edgeNames = settleNames(rawEdges, prefix)

@@ -2,8 +2,9 @@
 import type { Body, DatumBody } from '@/core/bodies/body'
 import { isDatum } from '@/core/bodies/body'
 import { StepError } from '@/core/base/step-error'
+import { fromPart } from '@/core/find/taken'
 import { resolveTouch, type Touch, type Touched } from '@/core/find/touch'
-import { shownSkin, sizeOf } from '@/core/kinds/registry'
+import { kindOf, shownSkin, sizeOf } from '@/core/kinds/registry'
 import { bodyRef, lengthMm, touch } from '@/core/step/fields'
 import { freeName, type Facts, type StepResult } from '@/core/step/step'
 import { addScaled, cross, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
@@ -42,6 +43,12 @@ export function touched(name: string, body: Body, touch: Touch): Touched {
     if (touch.as === 'axis' && body.datum === 'point')
       throw new StepError('wrong-kind', `"${name}" is a point; it has no direction.`, { where: { body: name } })
     return { point: body.at, direction: body.direction, rms: 0 }
+  }
+  // A face with an exact form tells its own; one without, what fits the skin there.
+  if ((touch.as === 'plane' || touch.as === 'axis') && kindOf(body).parts) {
+    const as = touch.as === 'plane' ? 'face' : 'axis'
+    const exact = fromPart(kindOf(body).parts!.resolve(body, 'face', { at: touch.at }), as, touch.at)
+    if (exact) return { point: exact.at, direction: exact.way, diameter: exact.diameter, rms: 0 }
   }
   return resolveTouch(shownSkin(body), touch)
 }

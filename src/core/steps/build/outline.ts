@@ -2,8 +2,10 @@ import { z } from 'zod'
 import { isDatum, isOutline, type OutlineBody, type ReferenceRow } from '@/core/bodies/body'
 import { num, plural } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
-import { outlineFigures, rowsOnPlane } from '@/core/kinds/outline'
+import { laidOn, outlineFigures, rowsOnPlane } from '@/core/kinds/outline'
 import { closeness } from '@/core/outline/crossings'
+import { takenRows } from '@/core/find/taken-rows'
+import type { Taken } from '@/core/find/taken'
 import { drawingPlane, toSpace, type Drawing, type DrawingPlane } from '@/core/outline/drawing'
 import { extentOf } from '@/core/outline/extent'
 import { faultsOf, faultWords, type DrawingFault } from '@/core/outline/faults'
@@ -13,7 +15,7 @@ import { lettersOf, loadGlyphs, withLetters } from '@/core/outline/lettering'
 import { inRange, measuresOf } from '@/core/outline/laws'
 import { solve } from '@/core/outline/solve'
 import { ownerWord } from '@/core/outline/words'
-import { bodyRef, bodyRefs, direction, drawing, newBody, point } from '@/core/step/fields'
+import { bodyRef, bodyRefs, direction, drawing, newBody, point, takenEdges } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep, freeName, type Bench } from '@/core/step/step'
 import { toldCurve } from '../told-curve'
@@ -42,6 +44,10 @@ function behind(plane: DrawingPlane, names: readonly string[], body: Bench['body
     return isOutline(b) ? rowsOnPlane(b, plane) : []
   })
 }
+
+/** Edges of bodies, laid on a plane as reference. */
+const takenOver = (plane: DrawingPlane, list: readonly Taken[], body: Bench['body']): ReferenceRow[] =>
+  list.flatMap((t) => laidOn(takenRows(t, body(t.from)), plane))
 
 /** The drawing with its constraints and dimensions held. Throws StepError `unsolvable` naming what cannot be held. */
 function held(d: Drawing): { drawing: Drawing; values: (number | null)[] } {
@@ -125,6 +131,10 @@ export const outline = defineStep({
       more: true,
       help: 'other outlines: sections, rims and silhouettes of bodies, laid on this plane to draw along',
     }).optional(),
+    over: takenEdges('Edges taken over', {
+      more: true,
+      help: 'edges and faces of bodies, laid on this plane to draw along; they follow their bodies',
+    }).optional(),
     drawing: drawing(),
     name: newBody('Name', { base: 'outline' }).default('outline'),
   }),
@@ -141,7 +151,7 @@ export const outline = defineStep({
       kind: 'outline',
       plane,
       drawing: bare,
-      reference: [...reference, ...behind(plane, s.behind ?? [], body)],
+      reference: [...reference, ...behind(plane, s.behind ?? [], body), ...takenOver(plane, s.over ?? [], body)],
     }
     const figures = outlineFigures(out)
     const faults = faultsOf(bare)

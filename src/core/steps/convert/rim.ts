@@ -3,13 +3,13 @@ import type { OutlineBody } from '@/core/bodies/body'
 import { mm, num, plural } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { resolveRegion } from '@/core/find/region'
+import { rimPieces } from '@/core/find/taken-rows'
 import { planeOfTriangles } from '@/core/find/touch'
 import { outlineFigures } from '@/core/kinds/outline'
 import { dot, sub } from '@/core/math/vec'
-import { buildTopology, nextIn, triangleOf } from '@/core/mesh/topology'
-import { diagonal, meshBounds, vertex } from '@/core/mesh/tri-mesh'
+import { diagonal, meshBounds } from '@/core/mesh/tri-mesh'
 import { drawingPlane, emptyDrawing, toPlane, type Place } from '@/core/outline/drawing'
-import { rowsOf } from '@/core/section/seen-edges'
+import { chained } from '@/core/outline/chained'
 import { bodyRef, newBody, regionRef } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { shownSkin } from '@/core/kinds/registry'
@@ -45,22 +45,17 @@ export const rim = defineStep({
       })
     const fit = planeOfTriangles(mesh, list)
     const plane = drawingPlane(fit.point, fit.normal)
-    const { twin } = buildTopology(mesh)
-    const pieces: [Place, Place][] = []
     let off = 0
-    for (const t of list)
-      for (let h = 3 * t; h < 3 * t + 3; h++) {
-        if (twin[h] >= 0 && flags[triangleOf(twin[h])]) continue
-        const ends = [vertex(mesh, mesh.triangles[h]), vertex(mesh, mesh.triangles[nextIn(h)])]
-        for (const p of ends) off = Math.max(off, Math.abs(dot(sub(p, fit.point), fit.normal)))
-        pieces.push([toPlane(plane, ends[0]), toPlane(plane, ends[1])])
-      }
+    const pieces = rimPieces(mesh, flags).map((ends): [Place, Place] => {
+      for (const p of ends) off = Math.max(off, Math.abs(dot(sub(p, fit.point), fit.normal)))
+      return [toPlane(plane, ends[0]), toPlane(plane, ends[1])]
+    })
     if (!pieces.length)
       throw new StepError('no-rim', `The picked area of "${s.body}" is the whole skin: it has no rim.`, {
         where: { body: s.body },
         tryThis: 'Pick a part of it.',
       })
-    const rows = rowsOf(pieces, diagonal(meshBounds(mesh)) * 1e-7)
+    const rows = chained(pieces, diagonal(meshBounds(mesh)) * 1e-7)
     const out: OutlineBody = {
       kind: 'outline',
       plane,

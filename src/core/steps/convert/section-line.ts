@@ -1,15 +1,17 @@
 import { z } from 'zod'
-import { isDatum, type Body, type OutlineBody, type ReferenceRow } from '@/core/bodies/body'
-import { bodyRef, bodyRefs, choice, count, direction, lengthMm, newBody, point } from '@/core/step/fields'
+import { isDatum, isOutline, type Body, type OutlineBody, type ReferenceRow } from '@/core/bodies/body'
+import { angleDeg, bodyRef, bodyRefs, choice, count, direction, lengthMm, newBody, point } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep, namer } from '@/core/step/step'
 import { mm, num, plural } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { checkStop } from '@/core/base/work'
-import { addScaled, dot, normalize } from '@/core/math/vec'
-import { outlineFigures } from '@/core/kinds/outline'
+import { dot, normalize, type Vec3 } from '@/core/math/vec'
+import type { TriMesh } from '@/core/mesh/tri-mesh'
+import { curveNear, longestRow, outlineFigures } from '@/core/kinds/outline'
 import { drawingPlane, emptyDrawing, toPlane } from '@/core/outline/drawing'
 import { slicerOf } from '@/core/section/slice'
+import { along, byGap, evenly, turned, type CutPlane } from '@/core/section/plane-rows'
 import { facesInPlane } from '@/core/section/in-plane'
 
 /** The plane of a datum. */
@@ -24,6 +26,38 @@ function planeOf(name: string | undefined, body: (name: string) => Body) {
     where: { body: name },
     tryThis: 'Pick a datum plane.',
   })
+}
+
+interface RowSettings {
+  readonly by: 'numbers' | 'datum'
+  readonly plane?: string
+  readonly at: Vec3
+  readonly normal: Vec3
+  readonly count: number
+  readonly row: 'gap' | 'even' | 'along' | 'turned'
+  readonly gap: number
+  readonly curve?: string
+  readonly about: Vec3
+  readonly axis: Vec3
+  readonly turn: number
+}
+
+/** The planes that settings tell. */
+function planesOf(s: RowSettings, skins: readonly TriMesh[], body: (name: string) => Body): CutPlane[] {
+  if (s.row === 'along') {
+    if (s.curve === undefined)
+      throw new StepError('no-pick', 'No curve is chosen for the row of planes.', {
+        tryThis: 'Choose the outline it belongs to.',
+      })
+    const curve = body(s.curve)
+    const row = isOutline(curve) ? longestRow(curve) : null
+    if (!row) throw new StepError('empty', `"${s.curve}" holds no curve.`, { tryThis: 'Pick an outline with curves.' })
+    return along(row.places, row.closed, s.count, (p) => curveNear(curve as OutlineBody, p))
+  }
+  const first = s.by === 'datum' ? planeOf(s.plane, body) : { at: s.at, normal: normalize(s.normal) }
+  if (s.row === 'even') return evenly(skins, first, s.count)
+  if (s.row === 'turned') return turned(first, s.count, { at: s.about, normal: normalize(s.axis) }, s.turn)
+  return byGap(first, s.count, s.gap)
 }
 
 export const sectionLine = defineStep({
@@ -51,7 +85,26 @@ export const sectionLine = defineStep({
     at: point('Plane through', { pick: 'face', when: { field: 'by', is: ['numbers'] } }).default([0, 0, 0]),
     normal: direction('Square to', { when: { field: 'by', is: ['numbers'] } }).default([0, 0, 1]),
     count: count('Planes', { min: 1, max: 500 }).default(1),
-    gap: lengthMm('Apart by', { min: 1e-3, help: 'where there are several planes' }).default(5),
+    row: choice('Row of planes', ['gap', 'even', 'along', 'turned'], {
+      gap: 'apart by a gap',
+      even: 'evenly across the bodies',
+      along: 'along a curve',
+      turned: 'turned about an axis',
+    }).default('gap'),
+    gap: lengthMm('Apart by', {
+      min: 1e-3,
+      help: 'where there are several planes',
+      when: { field: 'row', is: ['gap'] },
+    }).default(5),
+    curve: bodyRef('outline', 'Curve of', {
+      changes: false,
+      listed: true,
+      when: { field: 'row', is: ['along'] },
+      help: 'the planes stand square to it, evenly from end to end',
+    }).optional(),
+    about: point('Axis through', { when: { field: 'row', is: ['turned'] } }).default([0, 0, 0]),
+    axis: direction('Axis along', { when: { field: 'row', is: ['turned'] } }).default([0, 0, 1]),
+    turn: angleDeg('Each turned on by', { when: { field: 'row', is: ['turned'] } }).default(30),
     name: newBody('Name', { base: 'section' }).default('section'),
     chord: lengthMm('Chord tolerance', {
       min: 1e-4,
@@ -61,10 +114,10 @@ export const sectionLine = defineStep({
     }).optional(),
   }),
   async run({ settings: s, body, surface, names, work }) {
-    const { at: from, normal } = s.by === 'datum' ? planeOf(s.plane, body) : { at: s.at, normal: normalize(s.normal) }
     const skins = []
     for (const name of s.bodies) skins.push((await surface(name, s.chord ?? 0.01)).mesh)
     const slicers = skins.map(slicerOf)
+    const planes = planesOf(s, skins, body)
     const free = namer(names)
     const bodies: Record<string, Body> = {}
     const warnings: string[] = []
@@ -75,10 +128,9 @@ export const sectionLine = defineStep({
       missed = 0,
       inFace = 0,
       bodyBehind = 0
-    for (let i = 0; i < s.count; i++) {
+    for (const [i, { at, normal }] of planes.entries()) {
       checkStop(work)
       work.progress(i / s.count, 'cutting')
-      const at = addScaled(from, normal, i * s.gap)
       const plane = drawingPlane(at, normal)
       const offset = dot(at, normal)
       const reference: ReferenceRow[] = slicers.flatMap((slicer) =>
@@ -115,7 +167,7 @@ export const sectionLine = defineStep({
         'no-cut',
         `The ${s.count > 1 ? 'planes miss' : 'plane misses'} ${s.bodies.map((b) => `"${b}"`).join(' and ')}.`,
         {
-          where: { point: from },
+          where: { point: planes[0].at },
           tryThis: 'Pick a place on the body, or turn the plane.',
         },
       )

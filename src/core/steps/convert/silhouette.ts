@@ -7,7 +7,8 @@ import { outlineFigures } from '@/core/kinds/outline'
 import { cross, dot, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { concatMeshes, diagonal, meshBounds, type TriMesh } from '@/core/mesh/tri-mesh'
 import { drawingPlane, emptyDrawing, toPlane, type DrawingPlane, type Place } from '@/core/outline/drawing'
-import { rowsOf, seenEdges } from '@/core/section/seen-edges'
+import { chained } from '@/core/outline/chained'
+import { seenEdges } from '@/core/section/seen-edges'
 import { angleDeg, bodyRefs, choice, direction, lengthMm, newBody, point } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep, freeName } from '@/core/step/step'
@@ -97,7 +98,7 @@ export const silhouette = defineStep({
     const { seen, hidden } = seenEdges(whole, plane.normal, s.bend, work)
     const close = diagonal(meshBounds(whole)) * 1e-6
     const flat = (list: readonly (readonly [Vec3, Vec3])[]) =>
-      rowsOf(
+      chained(
         list.map(([a, b]): [Place, Place] => [toPlane(plane, a), toPlane(plane, b)]),
         close,
       )
