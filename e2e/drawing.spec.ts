@@ -1,7 +1,7 @@
 /** Drawing on the bench: by places and typed numbers, held to constraints, changed by its figures, traced from a section. */
 import { expect, test, type Page } from '@playwright/test'
 import DxfParser from 'dxf-parser'
-import { bracketShape } from '@/core/scan/shapes'
+import { bracketShape, bungShape } from '@/core/scan/shapes'
 import { scoop } from '@/testing/profiles'
 import { apply, bringIn, card, figure, newJob, pickBody, settled, tool } from './bench'
 
@@ -240,6 +240,106 @@ test("a scoop's rim of several hundred bits becomes two splines in two picks, an
   const parsed = new DxfParser().parseSync(await sent.text())!
   expect(parsed.entities.length).toBeGreaterThanOrEqual(2)
   expect(parsed.entities.every((e) => e.type === 'SPLINE' || e.type === 'POLYLINE')).toBe(true)
+})
+
+test("a drain bung's half profile is traced from its section, its lugs from a second one: lines held and dragged out", async ({
+  page,
+}) => {
+  await newJob(page)
+  await bringIn(page, 'bung', await bungShape())
+  await tool(page, 'Convert', 'Section line')
+  const at = (x: number, y: number, z: number) =>
+    page.evaluate(
+      (p) => (window as unknown as { glueBenchScreenPoint: (p: number[]) => [number, number] }).glueBenchScreenPoint(p),
+      [x, y, z],
+    )
+  const touch = async (x: number, y: number, z: number) => {
+    const [u, v] = await at(x, y, z)
+    await page.mouse.move(u + 2, v + 2)
+    await page.mouse.move(u, v)
+    await page.mouse.click(u, v)
+  }
+  for (const [axis, v] of [['y', '-1'], ['z', '0']] as const) {
+    await card(page).getByLabel(`Square to ${axis}`).fill(v)
+    await card(page).getByLabel(`Square to ${axis}`).blur()
+  } // prettier-ignore
+  await apply(page)
+  await settled(page)
+  await tool(page, 'Build', 'Outline')
+  await card(page).getByLabel('On', { exact: true }).selectOption('section')
+  await expect(page.locator('[data-testid=drawing] .reference')).toHaveCount(1)
+  // From corner to corner, the stem's wall above its lug; where two pieces nearly meet they are brought together.
+  const pieces: ['Line' | 'Arc', [number, number], [number, number]][] = [
+    ['Line', [8, 0], [9, 1]],
+    ['Line', [9, 7], [9, 12]],
+    ['Line', [9, 12], [14, 12]],
+    ['Line', [14, 12], [14, 14]],
+    ['Arc', [14, 14], [12, 16]],
+    ['Line', [12, 16], [5, 16]],
+    ['Line', [5, 16], [5, 24]],
+    ['Arc', [5, 24], [4, 25]],
+  ]
+  let now = ''
+  for (const [i, [sort, a, b]] of pieces.entries()) {
+    if (sort !== now) await way(page, 'Trace', sort)
+    now = sort
+    await touch(a[0], 0, a[1])
+    await touch(b[0], 0, b[1])
+    await expect(curves(page)).toHaveCount(i + 1)
+  }
+  await expect(page.getByTestId('fitted')).toContainText('off by at most 0')
+  // What the section does not tell is drawn: down the stem past the lug, along the top, the axis, and the foot.
+  await way(page, 'Draw', 'Line')
+  await touch(9, 0, 1)
+  await touch(9, 0, 7)
+  await touch(4, 0, 25)
+  await touch(0, 0, 25)
+  await touch(0, 0, 0)
+  await touch(8, 0, 0)
+  await page.keyboard.press('Escape')
+  // Flange, stem and knob, less a chamfer and two round corners.
+  const area = 9 * 12 - 0.5 + 14 * 4 - 4 * (1 - Math.PI / 4) + 5 * 9 - (1 - Math.PI / 4)
+  await expect
+    .poll(async () => Number((await figure(page, 'ghost-figures', 'Enclosed area')).replace(/[^0-9.]/g, '')))
+    .toBeCloseTo(area, 1)
+  await apply(page)
+  await settled(page)
+  // The second section, through the lugs.
+  await tool(page, 'Convert', 'Section line')
+  await card(page).getByLabel('Plane through z').fill('5')
+  await card(page).getByLabel('Plane through z').blur()
+  await apply(page)
+  await settled(page)
+  await tool(page, 'Build', 'Outline')
+  await card(page).getByLabel('On', { exact: true }).selectOption('section 2')
+  await expect(page.locator('[data-testid=drawing] .reference')).toHaveCount(1)
+  await way(page, 'Trace', 'Line')
+  const root = Math.sqrt(81 - 9)
+  for (const [i, [a, b]] of [[[root, 3], [13, 3]], [[13, 3], [13, -3]], [[13, -3], [root, -3]]].entries()) {
+    await touch(a[0], a[1], 5)
+    await touch(b[0], b[1], 5)
+    await expect(curves(page)).toHaveCount(i + 1)
+  } // prettier-ignore
+  await page.getByTestId('proposed').locator('summary').click()
+  await page.getByTestId('proposed').getByRole('button', { name: 'Hold to all of them' }).click()
+  // The end is dragged out by 3 mm; the sides stay level.
+  await way(page, 'Draw', 'Pick')
+  const [u, v] = await at(13, 1, 5),
+    [s, t] = await at(16, 1, 5)
+  await page.mouse.move(u, v)
+  await page.mouse.down()
+  await page.mouse.move((u + s) / 2, (v + t) / 2, { steps: 3 })
+  await page.mouse.move(s, t, { steps: 3 })
+  await page.mouse.up()
+  await way(page, 'Draw', 'Line')
+  await touch(root, 3, 5)
+  await touch(root, -3, 5)
+  await page.keyboard.press('Escape')
+  await expect
+    .poll(async () => Number((await figure(page, 'ghost-figures', 'Enclosed area')).replace(/[^0-9.]/g, '')))
+    .toBeCloseTo(6 * (16 - root), 0)
+  await apply(page)
+  await settled(page)
 })
 
 test('a value of the job stands in a number field, and a change of it runs what speaks of it', async ({ page }) => {

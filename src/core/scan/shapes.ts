@@ -1,15 +1,17 @@
 /** Shapes to practise on: parts of the Alder Reach Rowing Club workshop, made by formula and closed booleans. */
 import { csg } from '@/core/join/csg'
 import { cutterMesh } from '@/core/holes/edit-hole'
+import type { Vec3 } from '@/core/math/vec'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
 
-export const practiceShapes = ['grip', 'bracket', 'heel-button', 'tiller-head'] as const
+export const practiceShapes = ['grip', 'bracket', 'heel-button', 'tiller-head', 'drain-bung'] as const
 export type PracticeShape = (typeof practiceShapes)[number]
 export const practiceShapeLabels: Record<PracticeShape, string> = {
   grip: 'Carved oar grip',
   bracket: 'Gate bracket',
   'heel-button': 'Heel button',
   'tiller-head': 'Tiller head',
+  'drain-bung': 'Drain bung',
 }
 
 /** A closed skin swept along x: `radius(s, a)` at share s of the length and angle a; ends drawn together to a point on the axis. */
@@ -179,6 +181,61 @@ export async function heelButtonShape(): Promise<TriMesh> {
   ).mesh
 }
 
+/** Profile of the drain bung's half, radius and height, mm: chamfered stem, flange with a round edge, knob. */
+export function bungProfile(steps = 12): [number, number][] {
+  const round = (r: number, z: number, radius: number): [number, number][] =>
+    Array.from({ length: steps + 1 }, (_, i) => {
+      const a = (Math.PI / 2) * (i / steps)
+      return [r + radius * Math.cos(a), z + radius * Math.sin(a)]
+    })
+  return [[8, 0], [9, 1], [9, 12], [14, 12], ...round(12, 14, 2), [5, 16], ...round(4, 24, 1)] // prettier-ignore
+}
+
+/** Turned drain bung: stem of 18 mm, flange of 28 mm, knob of 10 mm, 25 mm high; two lugs of 6 x 4 mm stand 4 mm out of the stem. */
+export async function bungShape(sides = 96): Promise<TriMesh> {
+  const profile = bungProfile()
+  const positions: number[] = [],
+    triangles: number[] = []
+  for (const [r, z] of profile)
+    for (let j = 0; j < sides; j++) {
+      const a = (2 * Math.PI * j) / sides
+      positions.push(r * Math.cos(a), r * Math.sin(a), z)
+    }
+  const n = profile.length
+  const foot = positions.length / 3
+  positions.push(0, 0, 0, 0, 0, 25)
+  for (let j = 0; j < sides; j++) {
+    const k = (j + 1) % sides
+    for (let i = 0; i + 1 < n; i++) {
+      const [a, b, c, d] = [i * sides + j, i * sides + k, (i + 1) * sides + k, (i + 1) * sides + j]
+      triangles.push(a, b, c, a, c, d)
+    }
+    triangles.push(foot, k, j, foot + 1, (n - 1) * sides + j, (n - 1) * sides + k)
+  }
+  const turned = { positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) }
+  const lugs = boxMesh([-13, -3, 3], [13, 3, 7])
+  return (
+    await csg(
+      'union',
+      [
+        { name: 'bung', mesh: turned },
+        { name: 'lugs', mesh: lugs },
+      ],
+      { mergeFlat: true },
+    )
+  ).mesh
+}
+
+/** A closed box between two corners. */
+function boxMesh(lo: Vec3, hi: Vec3): TriMesh {
+  const at = (i: number) => [i & 1 ? hi[0] : lo[0], i & 2 ? hi[1] : lo[1], i & 4 ? hi[2] : lo[2]]
+  const quads = [[0, 2, 3, 1], [4, 5, 7, 6], [0, 1, 5, 4], [2, 6, 7, 3], [0, 4, 6, 2], [1, 3, 7, 5]] // prettier-ignore
+  return {
+    positions: Float32Array.from([0, 1, 2, 3, 4, 5, 6, 7].flatMap(at)),
+    triangles: Uint32Array.from(quads.flatMap(([a, b, c, d]) => [a, b, c, a, c, d])),
+  }
+}
+
 /** A made-up part of the workshop as a closed mesh, mm. */
 export async function practiceShape(shape: PracticeShape): Promise<TriMesh> {
   switch (shape) {
@@ -190,5 +247,7 @@ export async function practiceShape(shape: PracticeShape): Promise<TriMesh> {
       return heelButtonShape()
     case 'tiller-head':
       return tillerShape()
+    case 'drain-bung':
+      return bungShape()
   }
 }
