@@ -5,6 +5,7 @@ import { Quaternion, Vector3, type Group, type PerspectiveCamera } from 'three'
 import { useStore } from 'zustand'
 import { createStore } from 'zustand/vanilla'
 import { num } from '@/core/base/say'
+import { isTaken } from '@/core/find/taken'
 import { add, cross, dot, frame, scale, sub, type Vec3 } from '@/core/math/vec'
 import { Label } from '@/bench/draw/labels'
 import { pixelAt } from '@/bench/stage3d/view'
@@ -41,7 +42,13 @@ const state = createStore<{ hot: string | null; held: string | null }>(() => ({ 
 
 /** The handles of a tool as it stands. */
 export function handlesOf(tool: ToolInHand | null): readonly HandleSpec[] {
-  return (tool && toolOf(tool.kind)?.handles?.(withDefaults(tool), benchBodies(), ghostTold.getState().facts)) ?? []
+  const { facts } = ghostTold.getState()
+  // What is taken from bodies lies where the ghost says.
+  const taken = (facts.taken ?? {}) as Values
+  const values = tool && withDefaults(tool)
+  const numbers =
+    values && Object.fromEntries(Object.entries(values).map(([k, v]) => [k, isTaken(v) ? (taken[k] ?? v) : v]))
+  return (tool && numbers && toolOf(tool.kind)?.handles?.(numbers, benchBodies(), facts)) ?? []
 }
 
 const toSegment = (p: Screen, a: Screen, b: Screen): number => {

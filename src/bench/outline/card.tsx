@@ -86,8 +86,7 @@ function Planes() {
       <p className="soft small mb-1">Nothing is drawn yet. Draw on</p>
       <div className="d-flex gap-1" role="group" aria-label="Plane to draw on">
         {origins.map(([word, n]) => {
-          const here =
-            !on && vectorOf(at)?.every((v) => !v) && vectorOf(normal)?.every((v, k) => v === n[k])
+          const here = !on && vectorOf(at)?.every((v) => !v) && vectorOf(normal)?.every((v, k) => v === n[k])
           return (
             <Button
               key={word}

@@ -4,6 +4,7 @@ import type { Facts } from '@/core/base/facts'
 import { one } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import type { Work } from '@/core/base/work'
+import { isTaken } from '@/core/find/taken'
 import { isMesh, type Body, type ExactBody, type MeshBody } from '@/core/bodies/body'
 import type { Surface } from '@/core/kinds/kind'
 import { coordinatesOf, kindOf, requireCapability } from '@/core/kinds/registry'
@@ -226,5 +227,12 @@ export async function runOn(
   rest: Pick<StepInput<unknown>, 'work' | 'names' | 'file'>,
 ): Promise<StepResult> {
   const numbers = withTaken(definition.settings, settings, find)
-  return definition.run({ ...benchOf(definition, numbers, find), settings: numbers, ...rest })
+  const result = await definition.run({ ...benchOf(definition, numbers, find), settings: numbers, ...rest })
+  const taken = Object.keys(numbers).filter((k) => isTaken(settings[k]))
+  if (!taken.length) return result
+  // Where what was taken lies: handles stand there.
+  return {
+    ...result,
+    facts: { ...result.facts, taken: Object.fromEntries(taken.map((k) => [k, numbers[k] as number[]])) },
+  }
 }

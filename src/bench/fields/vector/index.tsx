@@ -6,7 +6,7 @@ import { isTaken } from '@/core/find/taken'
 import { NumberField } from '@/bench/forms/number-field'
 import { shownFields, type ToolInHand } from '@/bench/state/tool'
 import { clickHand, tidyPoint, type FieldKit } from '../field'
-import { TakenFrom } from './taken-from'
+import { takenFrom } from './taken-from'
 import { takes, withTaking } from './taking'
 
 /** The direction that goes with a place: the first that shows. */
@@ -49,6 +49,9 @@ export const vectorField: FieldKit = {
     const now = value ?? fallback
     const v = Array.isArray(now) ? (now as (number | string)[]) : [0, 0, 0]
     const kind = info.field === 'direction' ? 'plain' : 'length'
+    const from = takes(info)
+      ? takenFrom({ ...props, pairs: info.pick === 'face' ? directionOf(tool) : undefined })
+      : null
     const byHand = !isTaken(now) && !tool.means[field.key]
     const picks = !byHand
       ? null
@@ -65,13 +68,9 @@ export const vectorField: FieldKit = {
           : null
     return (
       <div>
-        <div className="form-label d-flex justify-content-between gap-2">
+        <div className="form-label d-flex justify-content-between align-items-center gap-2">
           <span>{info.label}</span>
-          {picks && (
-            <button type="button" className="btn btn-link btn-sm p-0" aria-pressed={active} onClick={onPickHere}>
-              {picks}
-            </button>
-          )}
+          {from?.choice}
         </div>
         {byHand && (
           <div className="d-flex gap-1">
@@ -90,7 +89,12 @@ export const vectorField: FieldKit = {
             ))}
           </div>
         )}
-        {takes(info) && <TakenFrom {...props} pairs={info.pick === 'face' ? directionOf(tool) : undefined} />}
+        {from?.slot}
+        {picks && (
+          <button type="button" className="btn btn-link btn-sm p-0" aria-pressed={active} onClick={onPickHere}>
+            {picks}
+          </button>
+        )}
       </div>
     )
   },

@@ -15,7 +15,8 @@ interface Props extends FieldProps {
 /** What is taken, in words. */
 const said = (t: Taken) => (t.as ? `${takenWords[t.as]} of ${t.from}` : t.from)
 
-export function TakenFrom({ field, value, tool, bodies, active, pairs, onPickHere }: Props) {
+/** The choice of where it comes from, and the slot that shows what is taken. */
+export function takenFrom({ field, value, tool, bodies, active, pairs, onPickHere }: Props) {
   const { change, setValues } = useTool.getState()
   const { key, info } = field
   const now = isTaken(value) ? value : null
@@ -40,20 +41,8 @@ export function TakenFrom({ field, value, tool, bodies, active, pairs, onPickHer
     setValues({ [key]: v, ...(also ? { [also]: v } : {}) })
   }
   const is = as ? `pick ${as}` : !now ? 'numbers' : now.as ? `pick ${now.as}` : `body ${now.from}`
-  return (
-    <>
-      {(now || as) && (
-        <SlotButton
-          full={!!now && !as}
-          active={active && !!as}
-          onClick={() => {
-            if (now?.as) choose(`pick ${now.as}`)
-            else onPickHere()
-          }}
-          words={as ? `click the ${takenWords[as]}` : said(now!)}
-          figure={now?.at && !as ? pointText(now.at) : ''}
-        />
-      )}
+  return {
+    choice: (
       <Form.Select
         size="sm"
         className="from"
@@ -73,6 +62,18 @@ export function TakenFrom({ field, value, tool, bodies, active, pairs, onPickHer
           </option>
         ))}
       </Form.Select>
-    </>
-  )
+    ),
+    slot: (now || as) && (
+      <SlotButton
+        full={!!now && !as}
+        active={active && !!as}
+        onClick={() => {
+          if (now?.as) choose(`pick ${now.as}`)
+          else onPickHere()
+        }}
+        words={as ? `click the ${takenWords[as]}` : said(now!)}
+        figure={now?.at && !as ? pointText(now.at) : ''}
+      />
+    ),
+  }
 }
