@@ -57,7 +57,7 @@ export interface FieldInfo {
   /** Shown under "More". */
   more?: boolean
   /** A direction or point that a click on a body can fill; "face" fills place and direction. */
-  pick?: 'point' | 'face' | 'rims' | 'bore'
+  pick?: 'point' | 'face' | 'rims' | 'bore' | 'area'
   /** Picks go on the body that this field names. */
   on?: string
   /** A pick on the body of this other field leaves the field `on` empty. */

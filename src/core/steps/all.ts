@@ -6,12 +6,14 @@ import { block } from './build/block'
 import { cylinder } from './build/cylinder'
 import { difference } from './build/difference'
 import { editHole } from './build/edit-hole'
+import { extrude } from './build/extrude'
 import { hollow } from './build/hollow'
 import { intersection } from './build/intersection'
 import { offset } from './build/offset'
 import { outline } from './build/outline'
 import { plane } from './build/plane'
 import { datumPoint } from './build/point'
+import { revolve } from './build/revolve'
 import { thicken } from './build/thicken'
 import { union } from './build/union'
 import { rim } from './convert/rim'
@@ -66,12 +68,14 @@ export const steps = [
   cylinder,
   difference,
   editHole,
+  extrude,
   hollow,
   intersection,
   offset,
   outline,
   plane,
   datumPoint,
+  revolve,
   thicken,
   union,
   rim,

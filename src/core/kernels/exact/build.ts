@@ -20,6 +20,8 @@ export interface Finish {
   readonly names?: readonly string[] | ((oc: Kernel, shape: TopoDS_Shape) => readonly string[])
   /** Begins the names of faces that have none yet: "pin/". */
   readonly prefix?: string
+  /** A body that came inside out is turned. */
+  readonly outward?: boolean
   /** Open shapes are welcome and become sheets. */
   readonly sheet?: boolean
   readonly label?: string
@@ -33,14 +35,22 @@ function onlySolid(oc: Kernel, shape: TopoDS_Shape): TopoDS_Shape {
   return solids.length === 1 ? solids[0] : shape
 }
 
+/** Volume of a shape, mm³; below zero when it is inside out. */
+function volumeOf(oc: Kernel, shape: TopoDS_Shape): number {
+  const props = new oc.GProp_GProps()
+  oc.BRepGProp.VolumeProperties(shape, props, true, false, false)
+  return props.Mass()
+}
+
 /** Validates a shape and makes it a body: closed, valid, volume above zero; or a valid sheet where one is welcome. */
 export function finish(
   oc: Kernel,
   shape: TopoDS_Shape,
-  { what, names, prefix = '', sheet, label, colour }: Finish,
+  { what, names, prefix = '', sheet, outward, label, colour }: Finish,
 ): ExactBody {
   if (shape.IsNull()) throw empty(what)
-  const whole = onlySolid(oc, shape)
+  const one = onlySolid(oc, shape)
+  const whole = outward && volumeOf(oc, one) < 0 ? one.Reversed() : one
   const faces = new ShapeIndex(oc, whole, 'TopAbs_FACE'),
     edges = new ShapeIndex(oc, whole, 'TopAbs_EDGE')
   if (!faces.list.length) throw empty(what)
