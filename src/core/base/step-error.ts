@@ -4,11 +4,17 @@ export interface ErrorPlace {
   readonly body?: string
 }
 
+/** A setting and the value of it that works. */
+export interface Offer {
+  readonly set: string
+  readonly to: number
+}
+
 export class StepError extends Error {
   constructor(
     readonly code: string,
     message: string,
-    readonly details: { readonly where?: ErrorPlace; readonly tryThis?: string } = {},
+    readonly details: { readonly where?: ErrorPlace; readonly tryThis?: string; readonly offer?: Offer } = {},
   ) {
     super(message)
     this.name = 'StepError'
@@ -29,6 +35,7 @@ export interface ErrorReport {
   message: string
   tryThis?: string
   where?: ErrorPlace
+  offer?: Offer
 }
 
 /** Any failure in the words a maker reads; failures of other code keep neither stack nor names. */
@@ -38,6 +45,7 @@ export function reportError(error: unknown): ErrorReport {
       code: error.code,
       message: error.message,
       ...(error.details.tryThis ? { tryThis: error.details.tryThis } : {}),
+      ...(error.details.offer ? { offer: error.details.offer } : {}),
       ...(error.details.where ? { where: error.details.where } : {}),
     }
   if (error instanceof Stopped) return { code: 'stopped', message: 'Stopped before it was done.' }

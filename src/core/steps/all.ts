@@ -3,17 +3,31 @@ import { bringInFile } from './bring-in/file'
 import { practiceScan } from './bring-in/practice-scan'
 import { axis } from './build/axis'
 import { block } from './build/block'
+import { chamfer } from './build/chamfer'
+import { cone } from './build/cone'
+import { copies } from './build/copies'
 import { cylinder } from './build/cylinder'
 import { difference } from './build/difference'
+import { draft } from './build/draft'
 import { editHole } from './build/edit-hole'
 import { extrude } from './build/extrude'
+import { fillet } from './build/fillet'
+import { hole } from './build/hole'
 import { hollow } from './build/hollow'
 import { intersection } from './build/intersection'
+import { lettering } from './build/lettering'
+import { loft } from './build/loft'
+import { mirrorCopy } from './build/mirror'
 import { offset } from './build/offset'
 import { outline } from './build/outline'
 import { plane } from './build/plane'
 import { datumPoint } from './build/point'
 import { revolve } from './build/revolve'
+import { ring } from './build/ring'
+import { sew } from './build/sew'
+import { shell } from './build/shell'
+import { sphere } from './build/sphere'
+import { sweep } from './build/sweep'
 import { thicken } from './build/thicken'
 import { union } from './build/union'
 import { rim } from './convert/rim'
@@ -65,17 +79,31 @@ export const steps = [
   practiceScan,
   axis,
   block,
+  chamfer,
+  cone,
+  copies,
   cylinder,
   difference,
+  draft,
   editHole,
   extrude,
+  fillet,
+  hole,
   hollow,
   intersection,
+  lettering,
+  loft,
+  mirrorCopy,
   offset,
   outline,
   plane,
   datumPoint,
   revolve,
+  ring,
+  sew,
+  shell,
+  sphere,
+  sweep,
   thicken,
   union,
   rim,

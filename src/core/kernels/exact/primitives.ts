@@ -1,6 +1,6 @@
 /** Exact bodies from numbers. */
 import type { ExactBody } from '@/core/bodies/body'
-import { dot, sub, type Vec3 } from '@/core/math/vec'
+import { dot, perpendicular, sub, type Vec3 } from '@/core/math/vec'
 import type { TopoDS_Shape } from 'replicad-opencascadejs'
 import { finish } from './build'
 import { ShapeIndex } from './explore'
@@ -65,5 +65,64 @@ export const makeBlock = (size: Vec3, corner: Vec3, axis: Vec3, x: Vec3, name = 
           return `${name}/${words[way][share[way] > 0 ? 1 : 0]}`
         })
       },
+    }),
+  )
+
+/**
+ * Cone or frustum from the middle of its base along `axis` (unit). Lengths in mm; `top`: radius of its far end, 0 for a point.
+ * By revolving its half profile: the kernel's own cone is not bound.
+ */
+export const makeCone = (
+  radius: number,
+  top: number,
+  height: number,
+  at: Vec3,
+  axis: Vec3,
+  name = 'cone',
+): Promise<ExactBody> =>
+  withKernel('Cone', (oc) => {
+    const out = perpendicular(axis)
+    const place = (r: number, h: number) =>
+      new oc.gp_Pnt(...([0, 1, 2].map((k) => at[k] + r * out[k] + h * axis[k]) as [number, number, number]))
+    const corners: [number, number][] = [[0, 0]]
+    if (radius > 0) corners.push([radius, 0])
+    if (top > 0) corners.push([top, height])
+    corners.push([0, height])
+    const wire = new oc.BRepBuilderAPI_MakeWire()
+    corners.forEach(([r, h], i) => {
+      const [q, k] = corners[(i + 1) % corners.length]
+      wire.Add(new oc.BRepBuilderAPI_MakeEdge(place(r, h), place(q, k)).Edge())
+    })
+    const face = new oc.BRepBuilderAPI_MakeFace(wire.Wire(), true).Face()
+    const turned = new oc.BRepPrimAPI_MakeRevol(
+      face,
+      new oc.gp_Ax1(new oc.gp_Pnt(...at), new oc.gp_Dir(...axis)),
+      false,
+    )
+    return finish(oc, turned.Shape(), {
+      what: 'Cone',
+      outward: true,
+      names: (k, shape) =>
+        namesByPlace(k, shape, (m, flat) =>
+          flat ? `${name}/${dot(sub(m, at), axis) > height / 2 ? 'top' : 'base'}` : `${name}/wall`,
+        ),
+    })
+  })
+
+/** Sphere about a place. Lengths in mm. */
+export const makeSphere = (radius: number, at: Vec3, name = 'sphere'): Promise<ExactBody> =>
+  withKernel('Sphere', (oc) =>
+    finish(oc, new oc.BRepPrimAPI_MakeSphere(new oc.gp_Pnt(...at), radius).Shape(), {
+      what: 'Sphere',
+      names: [`${name}/skin`],
+    }),
+  )
+
+/** Ring: `radius` of its circle, `thickness` the radius of its tube, mm, about `axis` (unit). */
+export const makeRing = (radius: number, thickness: number, at: Vec3, axis: Vec3, name = 'ring'): Promise<ExactBody> =>
+  withKernel('Ring', (oc) =>
+    finish(oc, new oc.BRepPrimAPI_MakeTorus(axes(oc, at, axis), radius, thickness).Shape(), {
+      what: 'Ring',
+      names: [`${name}/skin`],
     }),
   )

@@ -1,0 +1,30 @@
+/** Which edges of a shape a feature takes: sharp ones between two faces. */
+import type { TopoDS_Edge, TopoDS_Face, TopoDS_Shape } from 'replicad-opencascadejs'
+import type { ExactBody } from '@/core/bodies/body'
+import { ShapeIndex } from './explore'
+import type { Kernel } from './kernel'
+import { shapeOf } from './shape-cache'
+
+export interface SharpEdge {
+  readonly index: number
+  readonly edge: TopoDS_Edge
+  readonly faces: readonly [TopoDS_Face, TopoDS_Face]
+}
+
+/** Faces that meet at less than this turn count as running on, radians. */
+const smoothTurn = 0.02
+
+/** The edges of a body by number, with those of them that are seams, free or smooth left out. */
+export function sharpEdges(oc: Kernel, body: ExactBody, wanted: readonly number[]): SharpEdge[] {
+  const shape: TopoDS_Shape = shapeOf(oc, body)
+  const edges = new ShapeIndex(oc, shape, 'TopAbs_EDGE').list
+  const faces = new ShapeIndex(oc, shape, 'TopAbs_FACE').list
+  return wanted.flatMap((index): SharpEdge[] => {
+    const around = body.parts.edges[index]?.faces ?? []
+    if (around.length < 2 || !edges[index]) return []
+    const edge = oc.TopoDS.Edge(edges[index])
+    const [f, g] = [oc.TopoDS.Face(faces[around[0]]), oc.TopoDS.Face(faces[around[1]])]
+    const smooth = String(oc.BRepLib.ContinuityOfFaces(edge, f, g, smoothTurn)) !== 'GeomAbs_C0'
+    return smooth ? [] : [{ index, edge, faces: [f, g] }]
+  })
+}

@@ -1,0 +1,164 @@
+/** Rounded and cut edges. What cannot be made is tried with smaller sizes, so that the largest that works can be offered. */
+import type { TopoDS_Shape } from 'replicad-opencascadejs'
+import { num } from '@/core/base/say'
+import { StepError } from '@/core/base/step-error'
+import { checkStop, quiet, type Work } from '@/core/base/work'
+import type { ExactBody } from '@/core/bodies/body'
+import { finish, runBuilder } from './build'
+import { namedShape } from './boolean'
+import { sharpEdges, type SharpEdge } from './edges'
+import { ShapeIndex } from './explore'
+import type { Kernel } from './kernel'
+import { withKernel } from './scope'
+
+/** Edges by number, with their size. */
+export interface EdgeSize {
+  readonly edges: readonly number[]
+  /** Radius of a fillet; distance of a chamfer on the first face, mm. */
+  readonly size: number
+  /** Of a chamfer: distance on the second face, or angle to the first, degrees. */
+  readonly second?: number
+  readonly angle?: number
+  /** Number of the face on which `size` is measured. */
+  readonly face?: number
+}
+
+type Op = InstanceType<Kernel['BRepFilletAPI_MakeFillet']> | InstanceType<Kernel['BRepFilletAPI_MakeChamfer']>
+
+/** Volume, or null for a shape that is not sound. */
+function soundVolume(oc: Kernel, shape: TopoDS_Shape): number | null {
+  if (!new oc.BRepCheck_Analyzer(shape, true, false, false).IsValid()) return null
+  const props = new oc.GProp_GProps()
+  oc.BRepGProp.VolumeProperties(shape, props, true, false, false)
+  const v = props.Mass()
+  return v > 0 ? v : null
+}
+
+/** Sizes are halved toward the limit this many times. */
+const tries = 11
+
+interface Feature {
+  readonly what: string
+  readonly word: 'radius' | 'distance'
+  readonly made: string
+  add(oc: Kernel, shape: TopoDS_Shape, sets: readonly { edges: SharpEdge[]; set: EdgeSize }[], factor: number): Op
+}
+
+const fillets: Feature = {
+  what: 'Fillet',
+  word: 'radius',
+  made: 'fillet',
+  add(oc, shape, sets, factor) {
+    const op = new oc.BRepFilletAPI_MakeFillet(shape)
+    for (const { edges, set } of sets)
+      // An edge of a tangent chain comes with the first of it.
+      for (const { edge } of edges) if (!op.Contour(edge)) op.Add(set.size * factor, edge)
+    return op
+  },
+}
+
+const chamfers: Feature = {
+  what: 'Chamfer',
+  word: 'distance',
+  made: 'chamfer',
+  add(oc, shape, sets, factor) {
+    const op = new oc.BRepFilletAPI_MakeChamfer(shape)
+    const faces = new ShapeIndex(oc, shape, 'TopAbs_FACE').list
+    for (const { edges, set } of sets)
+      for (const { edge, faces: around } of edges) {
+        if (op.Contour(edge)) continue
+        const on = around.find((f) => set.face !== undefined && f.IsSame(faces[set.face])) ?? around[0]
+        if (set.second !== undefined) op.Add(set.size * factor, set.second * factor, edge, on)
+        else if (set.angle !== undefined) op.AddDA(set.size * factor, (set.angle * Math.PI) / 180, edge, on)
+        else op.Add(set.size * factor, edge)
+      }
+    return op
+  },
+}
+
+/** Whether the feature can be made at a share of its sizes. */
+function works(
+  oc: Kernel,
+  f: Feature,
+  shape: TopoDS_Shape,
+  sets: Parameters<Feature['add']>[2],
+  factor: number,
+): boolean {
+  try {
+    const op = f.add(oc, shape, sets, factor)
+    op.Build(new oc.Message_ProgressRange())
+    return op.IsDone() && soundVolume(oc, op.Shape()) !== null
+  } catch {
+    return false
+  }
+}
+
+const edged = (f: Feature, body: ExactBody, list: readonly EdgeSize[], work: Work): Promise<ExactBody> =>
+  withKernel(f.what, (oc) => {
+    const input = namedShape(oc, body)
+    const sets = list.map((set) => ({ edges: sharpEdges(oc, body, set.edges), set }))
+    if (!sets.some((s) => s.edges.length))
+      throw new StepError(
+        'no-part',
+        `None of the picked edges is sharp: there is nothing to ${f.what.toLowerCase()}.`,
+        {
+          tryThis: 'Pick an edge where two faces meet at an angle.',
+        },
+      )
+    const tooLarge = () => {
+      // What works is looked for by halving (at most a dozen builds).
+      let low = 0,
+        high = 1
+      for (let i = 0; i < tries; i++) {
+        checkStop(work)
+        work.progress(0.3 + (0.6 * i) / tries, `looking for the largest ${f.word}`)
+        const middle = (low + high) / 2
+        if (works(oc, f, input.shape, sets, middle)) low = middle
+        else high = middle
+      }
+      const first = sets.find((s) => s.edges.length)!.set
+      const best = Math.floor(low * first.size * 1e3) / 1e3
+      return new StepError(
+        'too-large',
+        `A ${f.word} of ${num(first.size)} mm cannot be made there${best > 0 ? `; up to ${num(best, 3)} mm works` : ''}.`,
+        {
+          where: { point: body.parts.edges[sets.find((s) => s.edges.length)!.edges[0].index].at },
+          tryThis: best > 0 ? `Take ${num(best, 3)} mm or less.` : 'Pick other edges, or another order of features.',
+          ...(best > 0 ? { offer: { set: f.word, to: best } } : {}),
+        },
+      )
+    }
+    let done: ReturnType<typeof runBuilder>
+    try {
+      const op = f.add(oc, input.shape, sets, 1)
+      op.Build(new oc.Message_ProgressRange())
+      done = runBuilder(oc, op, {
+        failed: new StepError('too-large', ''),
+        inputs: [input],
+        made: (edge) => `${f.made}(${edge})`,
+      })
+    } catch (error) {
+      if (error instanceof StepError && error.code !== 'too-large') throw error
+      throw tooLarge()
+    }
+    try {
+      return finish(oc, done.shape, {
+        what: f.what,
+        names: done.names,
+        prefix: `${f.made}/`,
+        label: body.label,
+        colour: body.colour,
+      })
+    } catch (error) {
+      if (error instanceof StepError && error.code === 'not-valid') throw tooLarge()
+      throw error
+    }
+  })
+
+/** Rounds edges; tangent chains come along. Throws StepError `too-large` with the largest radius that works, `no-part`. */
+export const filletEdges = (body: ExactBody, list: readonly EdgeSize[], work: Work = quiet) =>
+  edged(fillets, body, list, work)
+
+/** Cuts edges off. Throws StepError `too-large` with the largest distance that works, `no-part`. */
+export const chamferEdges = (body: ExactBody, list: readonly EdgeSize[], work: Work = quiet) =>
+  edged(chamfers, body, list, work)

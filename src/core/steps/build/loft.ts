@@ -1,0 +1,56 @@
+import { z } from 'zod'
+import { isOutline } from '@/core/bodies/body'
+import { plural } from '@/core/base/say'
+import { StepError } from '@/core/base/step-error'
+import { makeLoft } from '@/core/kernels/exact/loft'
+import { profileOf } from '@/core/outline/profile'
+import { bodyRefs, point, toggle } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
+import { defineStep } from '@/core/step/step'
+import { laid, requireResult, resultFields } from './results'
+
+export const loft = defineStep({
+  kind: 'build/loft',
+  version: 1,
+  title: 'Loft',
+  order: 108,
+  past: 'Lofted',
+  group: 'Exact',
+  facts: shown('volume', 'faces', 'triangles', 'chordToleranceMm'),
+  summary: 'A body through two or more outlines, one after the other; straight between them or smooth.',
+  subject: (s) => (Array.isArray(s.outlines) ? s.outlines.join(', ') : ''),
+  settings: z.object({
+    outlines: bodyRefs('outline', 'Sections in their order', { changes: false, least: 1 }),
+    straight: toggle('Straight between sections').default(false),
+    closed: toggle('Runs round to the first', { more: true }).default(false),
+    tip: point('Ends in a point', { pick: 'point', more: true }).optional(),
+    ...resultFields('loft'),
+  }),
+  async run({ settings: s, names, body, work }) {
+    requireResult(s, names)
+    if (s.outlines.length + (s.tip ? 1 : 0) < 2)
+      throw new StepError('one-section', 'A loft needs two sections, or one and a point.', {
+        tryThis: 'Choose a second outline.',
+      })
+    const sections = s.outlines.map((name) => {
+      const o = body(name)
+      if (!isOutline(o)) throw new StepError('wrong-kind', `"${name}" is no outline.`)
+      return { name, profile: profileOf(name, o, []) }
+    })
+    const made = await makeLoft({
+      sections,
+      straight: s.straight,
+      closed: s.closed,
+      name: s.name,
+      ...(s.tip ? { tip: s.tip } : {}),
+    })
+    return laid(
+      made,
+      s,
+      body,
+      { volume: made.facts.volume, faces: made.facts.faces },
+      `through ${plural(sections.length, 'section')}`,
+      work,
+    )
+  },
+})
