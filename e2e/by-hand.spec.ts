@@ -85,7 +85,7 @@ test('a worn bore is erased, patched, and cut anew exactly; measured across', as
   await expect(page.getByTestId('body-gate-bracket')).toContainText('closed')
   const healed = await volume(page)
   // An exact bore of 4 mm through the 6 mm plate.
-  await group(page, 'Exact', 'Build')
+  await group(page, 'Shapes', 'Build')
   await tool(page, 'Build', 'Cylinder')
   await fill(page, 'Name', 'drill')
   await fill(page, 'Radius', '2')

@@ -1,4 +1,5 @@
 /** `steps`: every step kind with what it takes. */
+import { existsSync } from 'node:fs'
 import { z } from 'zod'
 import { fieldsOf } from '@/core/step/fields'
 import { stageOf, stages, stageTitles } from '@/core/step/step'
@@ -28,6 +29,9 @@ export function listSteps(): string {
     .join('\n')}\n`
 }
 
+/** The file of a step's example recipe. */
+const exampleOf = (kind: string) => `${kind.replace('/', '-')}.json`
+
 /** The page of all tools, one short section each: `docs/tools.md` is this, and a test holds it to it. */
 export function stepsPage(): string {
   const out = [
@@ -53,6 +57,9 @@ export function stepsPage(): string {
           })
           .join(' ')}`,
         '',
+        ...(existsSync(`examples/${exampleOf(s.kind)}`)
+          ? [`Example: [${exampleOf(s.kind)}](../examples/${exampleOf(s.kind)})`, '']
+          : []),
       )
     }
   }

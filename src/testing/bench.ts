@@ -1,7 +1,7 @@
 /** A bench without a screen: bodies, hits, pointers and a view that looks straight down at 1 mm a pixel. */
 import type { PerspectiveCamera } from 'three'
 import type { BenchView, Hand, Pointer, Screen } from '@/bench/hands/hand'
-import type { BoreHit, Hit, PartHit } from '@/bench/picking/worker'
+import type { AreaHit, BoreHit, Hit, PartHit } from '@/bench/picking/worker'
 import { activeField } from '@/bench/fields/slot'
 import { handOf } from '@/bench/fields/registry'
 import type { BenchBody } from '@/bench/state/job'
@@ -45,6 +45,7 @@ interface Meets {
   hit?: Hit | null
   part?: PartHit | null
   bore?: BoreHit | null
+  area?: AreaHit | null
   shift?: boolean
   alt?: boolean
 }
@@ -58,6 +59,7 @@ export const pointerAt = (x: number, y: number, meets: Meets = {}): Pointer => (
   hit: () => Promise.resolve(meets.hit ?? null),
   snap: () => Promise.resolve(meets.hit ?? null),
   part: () => Promise.resolve(meets.part ?? null),
+  area: () => Promise.resolve(meets.area ?? null),
   bore: () => Promise.resolve(meets.bore ?? null),
   on: (p, n) => (Math.abs(n[2]) < 1e-9 ? null : [x, y, p[2]]),
   along: (p, d) => (Math.hypot(d[0], d[1]) < 1e-9 ? null : (x - p[0]) * d[0] + (y - p[1]) * d[1]),

@@ -13,15 +13,24 @@ import { box, shifted, without } from './shapes'
 export function plausible(step: AnyStep, so: Record<string, unknown> = {}): Record<string, unknown> {
   const out: Record<string, unknown> = { ...so }
   const fields = fieldsOf(step.settings)
+  // An outline is turned about an axis in its plane.
+  const turns = ['outline', 'at', 'axis'].every((k) => fields.some((f) => f.key === k && f.info.field !== 'points'))
   for (const { key, info, optional, fallback } of fields) {
     if (key in so) continue
     if (key === 'edge') out[key] = 1.5 // from the size it would be much finer than a test needs
     if (key === 'diameter' && optional) out[key] = 5
     // On the wall of the bore, or across the middle.
     if (key === 'at' && info.field === 'point') out[key] = info.pick === 'bore' ? [16, 10, 10] : [10, 10, 9.7]
+    if (key === 'at' && info.field === 'points') out[key] = [[10, 10, 20]]
+    if (turns && key === 'at') out[key] = [-20, 0, 10]
+    if (turns && key === 'axis') out[key] = [0, 1, 0]
+    if (key === 'open') out[key] = [{ at: [10, 10, 20] }]
+    if (key === 'faces' && !optional) out[key] = [{ at: [0, 10, 10] }, { at: [20, 10, 10] }]
     if (fallback !== undefined && !['points', 'region', 'bodies'].includes(info.field)) continue
+    if (out[key] !== undefined) continue
     if (info.listed && optional) continue
-    if (info.field === 'body') out[key] = out.body === undefined && out.from === undefined ? 'one' : 'two'
+    if (key === 'path') out[key] = 'two'
+    else if (info.field === 'body') out[key] = out.body === undefined && out.from === undefined ? 'one' : 'two'
     else if (info.field === 'bodies') out[key] = out.from === 'one' ? ['two'] : ['one', 'two']
     else if (info.field === 'new-body' && !optional) out[key] = 'new'
     else if (info.field === 'region') out[key] = [{ pick: 'grow', mode: 'add', at: [10, 10, 0], angle: 20 }]
@@ -114,6 +123,21 @@ export const fixtures: Record<string, () => Promise<{ one: Body; two: Body }>> =
       return outline
     }
     return { one: at(10, 4), two: at(0, 2) }
+  },
+  'outline, and a path': () => {
+    const circle: OutlineBody = {
+      kind: 'outline',
+      plane: drawingPlane([0, 0, 10], [0, 0, 1]),
+      drawing: { points: [[0, 0]], curves: [{ kind: 'circle', centre: 0, radius: 3 }] },
+      reference: [],
+    }
+    const line: OutlineBody = {
+      kind: 'outline',
+      plane: drawingPlane([0, 0, 10], [0, -1, 0]),
+      drawing: { points: [[0, 0], [0, 20]], curves: [{ kind: 'line', from: 0, to: 1 }] }, // prettier-ignore
+      reference: [],
+    }
+    return Promise.resolve({ one: circle as Body, two: line as Body })
   },
   datum: () => {
     const at = (z: number): Body => {

@@ -6,7 +6,7 @@ import type { FC } from 'react'
 import type { PerspectiveCamera } from 'three'
 import type { Vec3 } from '@/core/math/vec'
 import type { PartSort } from '@/core/kinds/kind'
-import type { BoreHit, Hit, PartHit } from '@/bench/picking/worker'
+import type { AreaHit, BoreHit, Hit, PartHit } from '@/bench/picking/worker'
 import type { BenchBody } from '@/bench/state/job'
 import type { Field, ToolInHand } from '@/bench/state/tool'
 
@@ -29,6 +29,8 @@ export interface Pointer {
   snap(): Promise<Hit | null>
   /** The face or edge under it. */
   part(want: PartSort | 'any'): Promise<PartHit | null>
+  /** The closed area of an outline that it points at. */
+  area(): Promise<AreaHit | null>
   /** The bore it points at. */
   bore(): Promise<BoreHit | null>
   /** Where it meets a plane; null when it looks along it. */

@@ -63,6 +63,22 @@ export function lengthArrow(
   }
 }
 
+/** An arrow at the first edge or face that is picked, away from the middle of its body. */
+export function edgeArrow(
+  key: string,
+  label: string,
+  picked: unknown,
+  value: number,
+  values: Values,
+  bodies: readonly BenchBody[],
+): HandleSpec[] {
+  const at = Array.isArray(picked) ? vectorOf((picked[0] as { at?: unknown } | undefined)?.at) : null
+  const middle = middleOfBody(values, bodies)
+  if (!at || !middle || !Number.isFinite(value)) return []
+  const away = normalize([at[0] - middle[0], at[1] - middle[1], at[2] - middle[2]])
+  return [lengthArrow(key, label, at, away, value, { min: 0.01 })]
+}
+
 /** Middle of the top of a body's box. */
 export function bodyTop(values: Values, bodies: readonly BenchBody[]): Vec3 | null {
   const f = bodies.find((b) => b.name === values.body)?.facts

@@ -1,6 +1,6 @@
 /** Runs beside the screen: loads bodies, makes them ready to draw, and answers hover and picks on the same core as the server. */
 import { expose, transfer } from 'comlink'
-import { isMesh, type Body } from '@/core/bodies/body'
+import { isMesh, isOutline, type Body } from '@/core/bodies/body'
 import { boreAt, boreField, findBores, type Bore, type BoreField } from '@/core/find/bore'
 import { pointedBore } from '@/core/find/pointed-bore'
 import { applyPick, pickField, type PickField, type Region } from '@/core/find/region'
@@ -9,7 +9,11 @@ import type { Part, PartSort } from '@/core/kinds/kind'
 import { drawPart, pointedPart, type PointedPart } from '@/core/kinds/pointed-part'
 import { kindOf, shownSkin } from '@/core/kinds/registry'
 import { buffersOf, shadeBody, type Shaded } from '@/core/kinds/shade'
-import { addScaled, frame, normalize, type Vec3 } from '@/core/math/vec'
+import { toPlane, toSpace, type DrawingPlane, type Place } from '@/core/outline/drawing'
+import { coverOf } from '@/core/outline/cover'
+import { fillsOf, type Fill } from '@/core/outline/fills'
+import { areaAt } from '@/core/outline/profile'
+import { addScaled, dot, frame, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { MeshSearch } from '@/core/mesh/closest'
 import { findDegenerate, findFolded } from '@/core/mesh/defects'
 import { findPieces, buildTopology } from '@/core/mesh/topology'
@@ -30,6 +34,7 @@ interface Held {
   field?: PickField
   bores?: BoreField
   boreList?: Bore[]
+  fills?: readonly Fill[]
   region?: { picks: string[]; flags: Uint8Array[] }
 }
 const held = new Map<string, Promise<Held>>()
@@ -70,6 +75,18 @@ export interface BoreHit extends Pick<Bore, 'centre' | 'axis' | 'diameter' | 'de
   hash: string
   at: Vec3
   points: Float32Array
+}
+export interface AreaHit {
+  name: string
+  hash: string
+  /** Where the ray meets it. */
+  at: Vec3
+  /** Number of the area in its outline. */
+  index: number
+  area: number
+  /** Corners of triangles that cover it, and its loops as point pairs. */
+  triangles: Float32Array
+  lines: Float32Array
 }
 export interface PartHit extends PointedPart {
   name: string
@@ -170,6 +187,40 @@ const api = {
       if (found) return { name, hash, at: hit?.point ?? found.part.at, ...found }
     }
     return null
+  },
+
+  /** The closed area of an outline under a ray; of several the nearest, and there the innermost. */
+  async area(bodies: PickBody[], origin: Vec3, direction: Vec3): Promise<AreaHit | null> {
+    let best: (Omit<AreaHit, 'triangles' | 'lines'> & { along: number; plane: DrawingPlane; fill: Fill }) | null = null
+    for (const { name, hash } of bodies) {
+      const h = await hold(hash)
+      if (!isOutline(h.body)) continue
+      const { plane, drawing } = h.body
+      const slope = dot(direction, plane.normal)
+      if (Math.abs(slope) < 1e-9) continue
+      const along = dot(sub(plane.at, origin), plane.normal) / slope
+      if (along <= 0 || (best && best.along < along - 1e-6)) continue
+      const at = addScaled(origin, direction, along)
+      const fills = (h.fills ??= fillsOf(drawing).fills)
+      const index = areaAt(fills, toPlane(plane, at))
+      if (index >= 0) best = { name, hash, at, index, area: fills[index].area, along, plane, fill: fills[index] }
+    }
+    if (!best) return null
+    const { plane, fill } = best
+    const cover = coverOf(fill)
+    const space = (list: readonly Place[]) => Float32Array.from(list.flatMap((p) => [...toSpace(plane, p)]))
+    const loops = [fill.outer, ...fill.holes].flatMap(({ places }) =>
+      places.flatMap((p, i) => [p, places[(i + 1) % places.length]]),
+    )
+    const { name, hash, at, index, area } = best
+    return { name, hash, at, index, area, triangles: space(cover), lines: space(loops) }
+  },
+
+  /** Number of the area of an outline that a place lies in, -1 for none. */
+  async areaOf(hash: string, at: Vec3): Promise<number> {
+    const h = await hold(hash)
+    if (!isOutline(h.body)) return -1
+    return areaAt((h.fills ??= fillsOf(h.body.drawing).fills), toPlane(h.body.plane, at))
   },
 
   /** What is drawn of a face or edge of a body. */

@@ -106,6 +106,7 @@ export function pointerOf(e: Pick<PointerEvent, 'clientX' | 'clientY' | 'shiftKe
     alt: e.altKey,
     hit: once(() => picking().pick(bodies, ray.origin, ray.direction)),
     snap: once(() => picking().touch(bodies, ray.origin, ray.direction, reach)),
+    area: once(() => picking().area(bodies, ray.origin, ray.direction)),
     bore: once(() => picking().bore(bodies, ray.origin, ray.direction)),
     part: (want) => picking().part(bodies, ray.origin, ray.direction, 0.75 * reach, want),
     on(point, normal) {

@@ -3,15 +3,31 @@ import { fileTool } from './bring-in/file'
 import { practiceScanTool } from './bring-in/practice-scan'
 import { axisTool } from './build/axis'
 import { blockTool } from './build/block'
+import { chamferTool } from './build/chamfer'
+import { coneTool } from './build/cone'
+import { copiesTool } from './build/copies'
 import { cylinderTool } from './build/cylinder'
 import { differenceTool } from './build/difference'
+import { draftTool } from './build/draft'
 import { editHoleTool } from './build/edit-hole'
+import { extrudeTool } from './build/extrude'
+import { filletTool } from './build/fillet'
+import { holeTool } from './build/hole'
 import { hollowTool } from './build/hollow'
 import { intersectionTool } from './build/intersection'
+import { letteringTool } from './build/lettering'
+import { loftTool } from './build/loft'
+import { mirrorCopyTool } from './build/mirror'
 import { offsetTool } from './build/offset'
 import { outlineTool } from './build/outline'
 import { planeTool } from './build/plane'
 import { pointTool } from './build/point'
+import { revolveTool } from './build/revolve'
+import { ringTool } from './build/ring'
+import { sewTool } from './build/sew'
+import { shellTool } from './build/shell'
+import { sphereTool } from './build/sphere'
+import { sweepTool } from './build/sweep'
 import { thickenTool } from './build/thicken'
 import { unionTool } from './build/union'
 import { rimTool } from './convert/rim'
@@ -63,15 +79,31 @@ export const tools = [
   practiceScanTool,
   axisTool,
   blockTool,
+  chamferTool,
+  coneTool,
+  copiesTool,
   cylinderTool,
   differenceTool,
+  draftTool,
   editHoleTool,
+  extrudeTool,
+  filletTool,
+  holeTool,
   hollowTool,
   intersectionTool,
+  letteringTool,
+  loftTool,
+  mirrorCopyTool,
   offsetTool,
   outlineTool,
   planeTool,
   pointTool,
+  revolveTool,
+  ringTool,
+  sewTool,
+  shellTool,
+  sphereTool,
+  sweepTool,
   thickenTool,
   unionTool,
   rimTool,

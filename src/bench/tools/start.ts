@@ -32,7 +32,8 @@ export function startValues(
     const some = bodies.filter((b) => b.facts && fits(info, b.facts.kind))
     const own = some.find((b) => b.name === selected)
     if (info.field === 'body' && !info.byClick) {
-      const only = some.length === 1 && !info.when && !info.listed ? some[0] : undefined
+      // One from the list that is not asked for yet may stand ready; one that is asked for is chosen by the maker.
+      const only = some.length === 1 && !!info.when === !!info.listed ? some[0] : undefined
       const start = own ?? only
       if (start) values[key] = start.name
     } else if (info.field === 'bodies' && info.all) values[key] = together(some, own).map((b) => b.name)

@@ -1,7 +1,8 @@
 /** The card of the tool in hand: what it needs, few settings, the ghost with its figures, Apply and Cancel. */
 import { useState } from 'react'
 import { Form, ProgressBar } from 'react-bootstrap'
-import { many } from '@/core/base/say'
+import { many, num } from '@/core/base/say'
+import type { Offer } from '@/core/base/step-error'
 import { factRows } from '@/core/step/facts'
 import { stepOf } from '@/core/steps/registry'
 import { kitOf } from '@/bench/fields/registry'
@@ -122,15 +123,27 @@ export function ToolCard({ job, tool, bodies, ghost, progress, applying, later, 
   )
 }
 
+/** The value that works, at one click. */
+function Take({ offer }: { offer: Offer }) {
+  return (
+    <Button size="sm" variant="quiet" onClick={() => useTool.getState().pick({ [offer.set]: offer.to })}>
+      Take {num(offer.to, 3)}
+    </Button>
+  )
+}
+
 /** What the ghost found, as figures, or why it failed. */
 function GhostFound({ tool, bodies, ghost }: Pick<Props, 'tool' | 'bodies' | 'ghost'>) {
   const { report } = ghost
   const lines = stepOf(tool.kind)?.facts ?? []
   if (ghost.state === 'failed')
     return (
-      <p className="told bad" role="alert">
-        {report?.error ? `${report.error.message} ${report.error.tryThis ?? ''}` : ghost.problem}
-      </p>
+      <div className="told bad" role="alert">
+        <p className="mb-1">
+          {report?.error ? `${report.error.message} ${report.error.tryThis ?? ''}` : ghost.problem}
+        </p>
+        {report?.error?.offer && <Take offer={report.error.offer} />}
+      </div>
     )
   if (ghost.state !== 'ready' || !report) return null
   const rows = factRows(lines, report.facts)

@@ -137,7 +137,7 @@ export async function joinBodies(
   if (solids) {
     work.progress(0.1, 'exact boolean')
     const body = await combineSolids(kind, solids, span(work, 0.1, 0.9))
-    warnings.push(...(await contactWarnings(kind, operands, solids, body.facts.volume)))
+    warnings.push(...(await contactWarnings(kind, operands, solids, body.facts.volume, body.facts.pieces)))
     return {
       body,
       facts: { exact: true, volumeBefore: solids[0].facts.volume, volume: body.facts.volume, faces: body.facts.faces },
@@ -252,6 +252,7 @@ async function contactWarnings(
   operands: readonly Operand[],
   solids: readonly ExactBody[],
   volume: number,
+  pieces: number,
 ): Promise<string[]> {
   const out: string[] = []
   const [first, ...tools] = solids
@@ -264,7 +265,8 @@ async function contactWarnings(
     )
   if (kind === 'union') {
     const sum = solids.reduce((s, o) => s + o.facts.volume, 0)
-    if (Math.abs(volume - sum) < 1e-9 * sum) {
+    // What came together in faces that fall together is one body.
+    if (Math.abs(volume - sum) < 1e-9 * sum && pieces > 1) {
       const gap = solids.length === 2 ? await solidDistance(first, tools[0]) : 0
       out.push(
         gap > 1e-7

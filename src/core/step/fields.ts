@@ -267,7 +267,11 @@ export function bodiesIn(
     changes = new Set<string>(),
     makes = new Set<string>()
   const files: string[] = []
-  for (const { key, info: i } of fieldsOf(settings)) {
+  const fields = fieldsOf(settings)
+  const now = (key: string) => values[key] ?? fields.find((f) => f.key === key)?.fallback
+  for (const { key, info: i } of fields) {
+    // What does not show with the settings as they are is not read.
+    if (i.when && !i.when.is.includes(now(i.when.field) as string | boolean)) continue
     const v = values[key]
     const names =
       i.field === 'body' && typeof v === 'string'

@@ -7,6 +7,7 @@ import { distance, type Vec3 } from '@/core/math/vec'
 import type { Profile } from '@/core/outline/profile'
 import { toSpace } from '@/core/outline/drawing'
 import { alongOf } from '@/core/outline/parametric'
+import { isTrap } from '../trap'
 import { finish, runBuilder } from './build'
 import { namesFor } from './extrude'
 import type { Named } from './names'
@@ -131,9 +132,13 @@ export const makeSweep = (s: Sweep): Promise<ExactBody> =>
       else op.SetMode(false)
       op.SetTransitionMode((s.round ? 'BRepBuilderAPI_RoundCorner' : 'BRepBuilderAPI_RightCorner') as never)
       op.Add(loopOf(oc, 'section', s.profile, hole), false, false)
-      if (!op.IsReady()) throw failed
-      op.Build(new oc.Message_ProgressRange())
-      if (!op.IsDone() || (solid && !op.MakeSolid())) throw failed
+      try {
+        op.Build(new oc.Message_ProgressRange())
+        if (!op.IsDone() || (solid && !op.MakeSolid())) throw failed
+      } catch (error) {
+        // The kernel throws where the section would have to turn too sharply.
+        throw isTrap(error) ? error : failed
+      }
       const shape = op.Shape()
       return {
         shape,

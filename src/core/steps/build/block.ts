@@ -21,7 +21,7 @@ export const block = defineStep({
   title: 'Block',
   order: 10,
   past: 'Block',
-  group: 'Exact',
+  group: 'Shapes',
   live: true,
   facts: shown('volume', 'faces'),
   summary: 'An exact block, placed by numbers or on a clicked face.',

@@ -13,7 +13,7 @@ export const chamfer = defineStep({
   title: 'Chamfer',
   order: 72,
   past: 'Chamfered',
-  group: 'Edges and walls',
+  group: 'Edges and holes',
   facts: shown('volume', 'volumeChange', 'faces'),
   summary: 'Cuts edges of an exact body off: by one distance, by two, or by a distance and an angle.',
   settings: z.object({

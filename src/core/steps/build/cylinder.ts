@@ -12,7 +12,7 @@ export const cylinder = defineStep({
   title: 'Cylinder',
   order: 20,
   past: 'Cylinder',
-  group: 'Exact',
+  group: 'Shapes',
   live: true,
   facts: shown('volume', 'faces'),
   summary: 'An exact cylinder from the middle of its base, placed by numbers or on a clicked face.',

@@ -10,7 +10,7 @@ export const difference = defineStep({
   title: 'Difference',
   order: 40,
   past: 'Cut',
-  group: 'Exact',
+  group: 'Booleans',
   facts: shown('triangles', 'volume', 'chordToleranceMm', 'pieces', 'faces'),
   summary: 'Cuts bodies out of another. Exact bodies stay exact among themselves.',
   settings: z.object({

@@ -14,12 +14,12 @@ export const draft = defineStep({
   title: 'Draft',
   order: 76,
   past: 'Leaned faces of',
-  group: 'Edges and walls',
+  group: 'Edges and holes',
   facts: shown('volume', 'volumeChange', 'faces'),
   summary:
     'Leans faces of an exact body by an angle, so that it leaves a mould; they stay where the neutral plane meets them.',
   settings: z.object({
-    body: bodyRef({ can: 'exact' }, 'Body'),
+    body: bodyRef('solid', 'Body'),
     faces: faceRefs('Faces'),
     angle: angleDeg('Angle', { min: -60, max: 60, help: 'above zero they lean inward along the direction' }).default(3),
     at: point('Neutral plane through').default([0, 0, 0]),

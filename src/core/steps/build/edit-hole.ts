@@ -18,7 +18,7 @@ export const editHole = defineStep({
   title: 'Edit hole',
   order: 60,
   past: 'Edited hole in',
-  group: 'Exact',
+  group: 'Edges and holes',
   facts: shown(
     { key: 'found.rms', label: 'Axis found, rms', as: 'length' },
     'triangles',

@@ -12,7 +12,7 @@ export const fillet = defineStep({
   title: 'Fillet',
   order: 70,
   past: 'Rounded',
-  group: 'Edges and walls',
+  group: 'Edges and holes',
   facts: shown('volume', 'volumeChange', 'faces'),
   summary: 'Rounds edges of an exact body, with all that runs on smoothly from them; several radii in one step.',
   settings: z.object({

@@ -10,8 +10,7 @@ import { makeHoleCutter, type HoleForm } from '@/core/kernels/exact/hole-cutter'
 import { boundsOf } from '@/core/kinds/registry'
 import { dot, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { toSpace } from '@/core/outline/drawing'
-import { bodyRef, choice, direction, lengthMm, points, text, toggle } from '@/core/step/fields'
-import { angleDeg } from '@/core/step/fields'
+import { angleDeg, bodyRef, choice, direction, lengthMm, points, text, toggle } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 
@@ -48,7 +47,7 @@ export const hole = defineStep({
   title: 'Hole',
   order: 58,
   past: 'Holes in',
-  group: 'Edges and walls',
+  group: 'Edges and holes',
   facts: shown('volume', 'volumeChange', { key: 'diameter', label: 'Diameter', as: 'length' }, 'chordToleranceMm'),
   summary:
     'Drills holes into a body of any kind: plain, counterbored or countersunk, by a diameter or a standard size.',

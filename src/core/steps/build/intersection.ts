@@ -10,7 +10,7 @@ export const intersection = defineStep({
   title: 'Intersection',
   order: 50,
   past: 'Common of',
-  group: 'Exact',
+  group: 'Booleans',
   facts: shown('triangles', 'volume', 'chordToleranceMm', 'pieces', 'faces'),
   summary: 'Keeps what all the bodies have in common.',
   settings: z.object({

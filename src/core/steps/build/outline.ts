@@ -104,9 +104,9 @@ export const outline = defineStep({
   kind: 'build/outline',
   version: 2,
   title: 'Outline',
-  order: 105,
+  order: 1,
   past: 'Drew',
-  group: 'Exact',
+  group: 'Outlines',
   live: true,
   facts: shown(
     { key: 'free', label: 'Can still move', as: 'count' },

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { mm, plural, volumeText } from '@/core/base/say'
+import { num, plural, volumeText } from '@/core/base/say'
 import { sewBodies } from '@/core/kernels/exact/sew'
 import { bodyRefs, lengthMm, newBody } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
@@ -11,7 +11,7 @@ export const sew = defineStep({
   title: 'Sew',
   order: 96,
   past: 'Sewed',
-  group: 'Sheets',
+  group: 'Walls',
   facts: shown('faces', 'volume', { key: 'openEdges', label: 'Open edges', as: 'count', some: true }),
   summary: 'Joins sheets along the edges they share; where nothing stays open they become a solid.',
   settings: z.object({
@@ -32,7 +32,7 @@ export const sew = defineStep({
       facts: { closed, openEdges, faces: body.facts.faces, ...(closed ? { volume: body.facts.volume } : {}) },
       warnings: openEdges
         ? [
-            `${plural(openEdges, 'edge')} ${openEdges === 1 ? 'is' : 'are'} still open, the first at ${open[0].map((v) => mm(v, 2)).join(', ')}.`,
+            `${plural(openEdges, 'edge')} ${openEdges === 1 ? 'is' : 'are'} still open, the first at ${open[0].map((v) => num(v, 2)).join(', ')}.`,
           ]
         : [],
       said: closed

@@ -13,11 +13,11 @@ export const shell = defineStep({
   title: 'Shell',
   order: 74,
   past: 'Shelled',
-  group: 'Edges and walls',
+  group: 'Walls',
   facts: shown('volume', 'volumeChange', 'faces'),
   summary: 'Hollows an exact body to a wall, open at the faces picked.',
   settings: z.object({
-    body: bodyRef({ can: 'exact' }, 'Body'),
+    body: bodyRef('solid', 'Body'),
     open: faceRefs('Open faces', { help: 'none: a closed hollow' }).optional(),
     wall: lengthMm('Wall', { min: 1e-3 }).default(2),
     side: choice('Wall lies', ['in', 'out'], { in: 'inside', out: 'outside' }).default('in'),

@@ -10,7 +10,7 @@ export const union = defineStep({
   title: 'Union',
   order: 30,
   past: 'Joined',
-  group: 'Exact',
+  group: 'Booleans',
   facts: shown('triangles', 'volume', 'chordToleranceMm', 'pieces', 'faces'),
   summary: 'Joins bodies into one. Exact bodies stay exact among themselves.',
   settings: z.object({

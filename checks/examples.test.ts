@@ -1,0 +1,47 @@
+/** The example recipes: each runs headless, and what it makes has the size that a closed form gives where there is one. */
+import { readdirSync, readFileSync } from 'node:fs'
+import { describe, expect, it } from '@jest/globals'
+import { quiet } from '@/core/base/work'
+import { evaluate, MemoryStore } from '@/core/recipe/evaluate'
+import { parseRecipe } from '@/core/recipe/recipe'
+import { allSteps } from '@/core/steps/registry'
+
+const names = readdirSync('examples').filter((f) => f.endsWith('.json'))
+
+/** Volumes in mm³: prisms, Pappus, frusta, Steiner's formula for boxes with rounded edges. */
+const volumes: Record<string, number> = {
+  'build-extrude.json': 4 * (40 * 24 - 2 * Math.PI * 2.2 ** 2),
+  // Chamfered stem (a frustum below a cylinder), flange, knob.
+  'build-revolve.json': (Math.PI / 3) * (64 + 72 + 81) + Math.PI * (81 * 11 + 196 * 4 + 25 * 9),
+  'build-loft.json': Math.PI * 10 * (400 + 120 + 36),
+  'build-sweep.json': Math.PI * 25 * (Math.PI / 2) * 30,
+  'build-cone.json': Math.PI * 5 * (64 + 24 + 9),
+  'build-sphere.json': (4 / 3) * Math.PI * 729,
+  'build-ring.json': 2 * Math.PI ** 2 * 12 * 9,
+  'build-shell.json': 40 * 24 * 12 - 36 * 20 * 10,
+  'build-fillet.json':
+    36 * 20 * 8 + 2 * 2 * (36 * 20 + 36 * 8 + 20 * 8) + Math.PI * 4 * (36 + 20 + 8) + (4 / 3) * Math.PI * 8,
+  // M3 medium by ISO 273: 3.4 mm; its head 5.9 mm wide and 3 mm deep.
+  'build-hole.json': 40 * 24 * 12 - 4 * Math.PI * (1.7 ** 2 * 9 + 2.95 ** 2 * 3),
+  'build-copies.json': 60 * 5 * 4 - 5 * Math.PI * 1.5 ** 2 * 4,
+  // Two arms of 20 mm that overlap by 2.
+  'build-mirror.json': 38 * 10 * 5,
+}
+
+describe('examples', () => {
+  it.each(names)('%s runs, and gives what it should', async (name) => {
+    const recipe = parseRecipe(JSON.parse(readFileSync(`examples/${name}`, 'utf8')))
+    const done = await evaluate(recipe, {
+      fileHash: () => Promise.resolve(null),
+      store: new MemoryStore(),
+      work: quiet,
+    })
+    expect(done.steps.map((s) => s.error?.message)).toEqual(done.steps.map(() => undefined))
+    expect(recipe.steps.at(-1)!.kind).toBe(name.replace('-', '/').replace('.json', ''))
+    if (volumes[name]) expect(Number(done.steps.at(-1)!.facts.volume) / volumes[name]).toBeCloseTo(1, 7)
+  })
+  it('there is one for every feature', () => {
+    const features = allSteps.filter((s) => ['Outlines', 'Copies'].includes(String(s.group)))
+    for (const s of features) expect(names).toContain(`${s.kind.replace('/', '-')}.json`)
+  })
+})

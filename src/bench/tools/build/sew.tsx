@@ -1,0 +1,4 @@
+import { Waypoints } from 'lucide-react'
+import { defineTool } from '../tool'
+
+export const sewTool = defineTool({ kind: 'build/sew', icon: Waypoints })

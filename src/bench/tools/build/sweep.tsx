@@ -1,0 +1,4 @@
+import { Route } from 'lucide-react'
+import { defineTool } from '../tool'
+
+export const sweepTool = defineTool({ kind: 'build/sweep', icon: Route })

@@ -1,0 +1,310 @@
+/** Exact features against closed forms: prisms and frusta (prismoidal formula, Simpson's rule), Pappus for what is turned, ISO 273 for holes. */
+import { describe, expect, it } from '@jest/globals'
+import type { Body, ExactBody, OutlineBody, SolidDisplay } from '@/core/bodies/body'
+import type { Curve, Place } from '@/core/outline/drawing'
+import { drawingPlane } from '@/core/outline/drawing'
+import type { Vec3 } from '@/core/math/vec'
+import type { StepResult } from '@/core/step/step'
+import { reportError } from '@/core/base/step-error'
+import { box } from '@/testing/shapes'
+import { runStep } from '@/testing/run-step'
+
+const outline = (points: Place[], curves: Curve[], at: Vec3 = [0, 0, 0], normal: Vec3 = [0, 0, 1]): OutlineBody => ({
+  kind: 'outline',
+  plane: drawingPlane(at, normal),
+  drawing: { points, curves },
+  reference: [],
+})
+const loop = (points: Place[]): Curve[] =>
+  points.map((_, i): Curve => ({ kind: 'line', from: i, to: (i + 1) % points.length }))
+const corners: Place[] = [[0, 0], [20, 0], [20, 10], [0, 10]] // prettier-ignore
+const rectangle = (at?: Vec3) => outline(corners, loop(corners), at)
+/** The rectangle with a round hole of radius 2 in its middle. */
+const plate = outline([...corners, [10, 5]], [...loop(corners), { kind: 'circle', centre: 4, radius: 2 }])
+const plateArea = 200 - 4 * Math.PI
+const disc = (radius: number, at: Vec3, normal: Vec3 = [0, 0, 1]) =>
+  outline([[0, 0]], [{ kind: 'circle', centre: 0, radius }], at, normal)
+
+const volume = (r: StepResult) => r.facts.volume as number
+const solid = (r: StepResult, name: string) => r.bodies[name] as ExactBody
+const faceNames = (b: ExactBody) => b.parts.faces.map((f) => f.name).sort()
+const fails = async (run: Promise<StepResult>) =>
+  run.then(
+    () => null,
+    (e: unknown) => reportError(e),
+  )
+const block = async () => solid(await runStep('build/block', { name: 'b', size: [30, 20, 10], at: [0, 0, 0] }, {}), 'b')
+const upright = [[15, 10], [15, -10], [-15, 10], [-15, -10]].map(([x, y]) => ({ at: [x, y, 5] })) // prettier-ignore
+const top = { at: [0, 0, 10], name: 'b/top' }
+
+/** A box whose sides lean inward by `d` mm a mm: base area, middle and top by the prismoidal formula. */
+const leaning = (w: number, h: number, d: number, z: number) =>
+  (z / 6) * (w * h + 4 * (w - z * d) * (h - z * d) + (w - 2 * z * d) * (h - 2 * z * d))
+
+describe('Extrude', () => {
+  const extrude = (set: Record<string, unknown>, bodies: Record<string, Body>) =>
+    runStep('build/extrude', { outline: 'o', ...set }, bodies)
+  it('gives area times height, holes left out, to either side and half to each', async () => {
+    const one = await extrude({ distance: 5 }, { o: plate })
+    expect(volume(one)).toBeCloseTo(5 * plateArea, 8)
+    expect(faceNames(solid(one, 'extrusion'))).toEqual([
+      'extrusion/base',
+      'extrusion/side 1',
+      'extrusion/side 2',
+      'extrusion/side 3',
+      'extrusion/side 4',
+      'extrusion/side 5',
+      'extrusion/top',
+    ])
+    expect(volume(await extrude({ distance: 5, back: 3 }, { o: plate }))).toBeCloseTo(8 * plateArea, 8)
+    const down = await extrude({ distance: -5 }, { o: plate })
+    expect(volume(down)).toBeCloseTo(5 * plateArea, 8)
+    expect(solid(down, 'extrusion').facts.min[2]).toBeCloseTo(-5, 6)
+    expect(solid(await extrude({ distance: 5, symmetric: true }, { o: plate }), 'extrusion').facts.min[2]).toBeCloseTo(
+      -2.5,
+      6,
+    )
+  })
+  it('takes the areas that are picked, each once; crossing curves divide them', async () => {
+    expect(volume(await extrude({ distance: 5, areas: [[10, 5, 0], [10.5, 5, 0]] }, { o: plate }))).toBeCloseTo(20 * Math.PI, 8) // prettier-ignore
+    const two = outline(
+      [[0, 0], [5, 0]],
+      [{ kind: 'circle', centre: 0, radius: 4 }, { kind: 'circle', centre: 1, radius: 4 }],
+    ) // prettier-ignore
+    // The lens of two circles (Weisstein, "Circle-Circle Intersection").
+    const lens = 2 * 16 * Math.acos(5 / 8) - 2.5 * Math.sqrt(64 - 25)
+    expect(volume(await extrude({ distance: 2, areas: [[2.5, 0, 0]] }, { o: two }))).toBeCloseTo(2 * lens, 6)
+    const all = await extrude({ distance: 2 }, { o: two })
+    expect(volume(all)).toBeCloseTo(2 * (32 * Math.PI - lens), 6)
+    expect(solid(all, 'extrusion').facts.pieces).toBe(1)
+    expect((await fails(extrude({ areas: [[99, 0, 0]] }, { o: two })))!.message).toContain('no closed area')
+  })
+  it('leans its walls, of holes as of outer walls, on both sides', async () => {
+    const d = Math.tan((5 * Math.PI) / 180)
+    expect(volume(await extrude({ distance: 5, draft: 5 }, { o: rectangle() }))).toBeCloseTo(leaning(20, 10, d, 5), 8)
+    expect(volume(await extrude({ distance: 5, draft: -5 }, { o: rectangle() }))).toBeCloseTo(leaning(20, 10, -d, 5), 8)
+    const both = await extrude({ distance: 5, back: 4, draft: 5, draftBack: 5 }, { o: rectangle() })
+    expect(volume(both)).toBeCloseTo(leaning(20, 10, d, 5) + leaning(20, 10, d, 4), 8)
+    const r = 2 + 5 * d
+    const hole = ((Math.PI * 5) / 3) * (4 + 2 * r + r * r)
+    expect(volume(await extrude({ distance: 5, draft: 5 }, { o: plate }))).toBeCloseTo(leaning(20, 10, d, 5) - hole, 8)
+    // A smooth closed spline: area, less length times lean, plus a turn's worth (Steiner's formula for parallel curves).
+    const s = outline([[0, 0], [10, 0], [12, 8], [3, 10]], [{ kind: 'spline', through: [0, 1, 2, 3], closed: true }]) // prettier-ignore
+    const plain = volume(await extrude({ distance: 1 }, { o: s }))
+    const wall = solid(await extrude({ distance: 1 }, { o: s }), 'extrusion').parts.faces.find((f) => f.name.includes('side'))!.area // prettier-ignore
+    const t = Math.tan((3 * Math.PI) / 180)
+    const leant = volume(await extrude({ distance: 5, draft: 3 }, { o: s }))
+    expect(leant / (plain * 5 - (wall * t * 25) / 2 + (Math.PI * t * t * 125) / 3)).toBeCloseTo(1, 3)
+    expect((await fails(extrude({ distance: 50, draft: 10 }, { o: rectangle() })))!.code).toBe('draft-failed')
+  })
+  it('reaches up to a place, a plane aslant, a body; what is never reached is told', async () => {
+    expect(volume(await extrude({ to: 'place', upTo: [3, 3, 7] }, { o: plate }))).toBeCloseTo(7 * plateArea, 8)
+    // Cut by z = 5 + x: mean height 15.
+    const aslant = await extrude({ to: 'place', upTo: [0, 0, 5], square: [-1, 0, 1] }, { o: rectangle() })
+    expect(volume(aslant)).toBeCloseTo(3000, 6)
+    const b = await block()
+    const above = rectangle([-10, -5, -20])
+    expect(volume(await extrude({ to: 'body', target: 'b' }, { o: above, b }))).toBeCloseTo(4000, 6)
+    const beside = rectangle([5, 5, -20])
+    expect((await fails(extrude({ to: 'body', target: 'b' }, { o: beside, b })))!.code).toBe('never-reached')
+    expect((await fails(extrude({ distance: 0 }, { o: plate })))!.code).toBe('no-height')
+  })
+  it('is joined to, cut from or kept in common with solids and meshes', async () => {
+    const b = await block()
+    const on = { o: rectangle([-10, -5, 5]), b }
+    const act = async (result: string, set = {}) =>
+      volume(await extrude({ distance: 10, result, with: 'b', ...set }, on))
+    expect(await act('join')).toBeCloseTo(6000 + 1000, 6)
+    expect(await act('cut')).toBeCloseTo(6000 - 1000, 6)
+    expect(await act('common')).toBeCloseTo(1000, 6)
+    const mesh = { o: rectangle([5, 5, -1]), b: { kind: 'mesh', mesh: box(30, 20, 10) } as unknown as Body }
+    const cut = await extrude({ distance: 12, result: 'cut', with: 'b' }, mesh)
+    expect(volume(cut)).toBeCloseTo(4000, 2)
+    expect(cut.bodies.b!.kind).toBe('mesh')
+    expect((await fails(extrude({ result: 'join' }, on)))!.message).toContain('No body is chosen')
+  })
+  it('makes a sheet of open curves, and says what only reference curves lack', async () => {
+    const open = outline([[0, 0], [10, 0], [10, 10]], [{ kind: 'line', from: 0, to: 1 }, { kind: 'line', from: 2, to: 1 }]) // prettier-ignore
+    const sheet = solid(await extrude({ distance: 5 }, { o: open }), 'extrusion')
+    expect(sheet.kind).toBe('sheet')
+    expect(sheet.facts.area).toBeCloseTo(100, 6)
+    const traced: OutlineBody = { ...outline([], []), reference: [{ places: Float64Array.of(0, 0, 1, 0, 1, 1), closed: true }] } // prettier-ignore
+    expect((await fails(extrude({}, { o: traced })))!.message).toContain('only reference curves')
+  })
+})
+
+describe('Revolve', () => {
+  const revolve = (set: Record<string, unknown>, o: OutlineBody) =>
+    runStep('build/revolve', { outline: 'o', ...set }, { o })
+  it('turns by the theorem of Pappus, whole and in part, either way about', async () => {
+    const pappus = 200 * 2 * Math.PI * 20
+    expect(volume(await revolve({ at: [-10, 0, 0], axis: [0, 1, 0] }, rectangle()))).toBeCloseTo(pappus, 6)
+    const part = await revolve({ at: [-10, 0, 0], axis: [0, 1, 0], angle: 90, back: 30 }, rectangle())
+    expect(volume(part)).toBeCloseTo(pappus / 3, 6)
+    expect(volume(await revolve({ at: [-10, 0, 0], axis: [0, -1, 0], angle: 90 }, rectangle()))).toBeCloseTo(
+      pappus / 4,
+      6,
+    )
+    expect(volume(await revolve({ at: [0, 0, 0], axis: [0, 1, 0] }, rectangle()))).toBeCloseTo(Math.PI * 4000, 6)
+    expect(volume(await revolve({ at: [-10, 0, 0], axis: [0, 1, 0] }, plate))).toBeCloseTo(plateArea * 40 * Math.PI, 6)
+  })
+  it('about a line of the outline; across it and aslant it is refused', async () => {
+    const set = { at: { from: 'o', as: 'edge', at: [0, 5, 0] }, axis: { from: 'o', as: 'edge', at: [0, 5, 0] } }
+    expect(volume(await revolve(set, rectangle()))).toBeCloseTo(Math.PI * 4000, 6)
+    expect((await fails(revolve({ at: [5, 0, 0], axis: [0, 1, 0] }, rectangle())))!.code).toBe('across-axis')
+    expect((await fails(revolve({ at: [0, 0, 0], axis: [0, 1, 1] }, rectangle())))!.code).toBe('axis-aslant')
+  })
+})
+
+describe('Loft and Sweep', () => {
+  it('a straight loft of two circles is a frustum, of a square and a point a pyramid', async () => {
+    const set = { outlines: ['a', 'b'], straight: true }
+    const frustum = await runStep('build/loft', set, { a: disc(5, [0, 0, 0]), b: disc(2, [0, 0, 10]) })
+    expect(volume(frustum)).toBeCloseTo(((Math.PI * 10) / 3) * 39, 8)
+    const square = outline([[-5, -5], [5, -5], [5, 5], [-5, 5]], loop(corners)) // prettier-ignore
+    expect(volume(await runStep('build/loft', { outlines: ['a'], tip: [0, 0, 9], straight: true }, { a: square }))).toBeCloseTo(300, 8) // prettier-ignore
+    const mixed = await fails(runStep('build/loft', set, { a: plate, b: square }))
+    expect(mixed!.code).toBe('mixed-sections')
+    expect((await fails(runStep('build/loft', { outlines: ['a'] }, { a: square })))!.code).toBe('one-section')
+  })
+  it('a pipe elbow follows Pappus; a mitred corner keeps its length; a bend too tight is told', async () => {
+    const elbow = outline([[10, 0], [0, 10], [0, 0]], [{ kind: 'arc', from: 0, to: 1, centre: 2, ccw: true }]) // prettier-ignore
+    const set = { outline: 'o', path: 'p' }
+    const pipe = await runStep('build/sweep', set, { o: disc(2, [10, 0, 0], [0, 1, 0]), p: elbow })
+    expect(volume(pipe)).toBeCloseTo(4 * Math.PI * 5 * Math.PI, 5)
+    const corner = outline([[0, 0], [20, 0], [20, 20]], [{ kind: 'line', from: 0, to: 1 }, { kind: 'line', from: 1, to: 2 }]) // prettier-ignore
+    expect(volume(await runStep('build/sweep', set, { o: disc(1, [0, 0, 0], [1, 0, 0]), p: corner }))).toBeCloseTo(40 * Math.PI, 4) // prettier-ignore
+    const tight = outline([[1, 0], [0, 1], [0, 0]], [{ kind: 'arc', from: 0, to: 1, centre: 2, ccw: true }]) // prettier-ignore
+    expect((await fails(runStep('build/sweep', set, { o: disc(2, [1, 0, 0], [0, 1, 0]), p: tight })))!.code).toBe(
+      'too-tight',
+    )
+  })
+})
+
+describe('Fillet, Chamfer, Shell and Draft', () => {
+  const corner = 1 - Math.PI / 4
+  it('rounds edges, corners and all with the exact volume; names tell what they round', async () => {
+    const four = await runStep('build/fillet', { body: 'b', radius: 3, edges: upright }, { b: await block() })
+    expect(volume(four)).toBeCloseTo(6000 - 4 * 9 * corner * 10, 8)
+    const all = await runStep('build/fillet', { body: 'b', radius: 2, edges: 'all' }, { b: await block() })
+    // Steiner's formula for the inner box of 26 x 16 x 6 grown by 2.
+    const inner = 26 * 16 * 6 + 4 * (26 * 16 + 26 * 6 + 16 * 6) + 4 * Math.PI * 48 + (32 / 3) * Math.PI
+    expect(volume(all)).toBeCloseTo(inner, 8)
+    expect(solid(all, 'b').facts.faceKinds).toMatchObject({ plane: 6, cylinder: 12, sphere: 8 })
+    expect(faceNames(solid(all, 'b'))).toContain('fillet(b/front | b/top)')
+    const two = { body: 'b', radius: 3, edges: [upright[0]], edges2: [upright[3]], radius2: 5 }
+    expect(volume(await runStep('build/fillet', two, { b: await block() }))).toBeCloseTo(6000 - 34 * corner * 10, 8)
+  })
+  it('offers the largest that works', async () => {
+    const b = await block()
+    const large = await fails(runStep('build/chamfer', { body: 'b', distance: 25, edges: [upright[0]] }, { b }))
+    expect(large).toMatchObject({ code: 'too-large', offer: { set: 'distance' } })
+    const to = large!.offer!.to
+    expect(to).toBeGreaterThan(19)
+    expect(to).toBeLessThanOrEqual(20)
+    const works = await runStep('build/chamfer', { body: 'b', distance: to, edges: [upright[0]] }, { b })
+    expect(volume(works)).toBeCloseTo(6000 - 5 * to * to, 5)
+    const thick = await fails(runStep('build/shell', { body: 'b', wall: 11, open: [top] }, { b }))
+    expect(thick!.offer!.to).toBeGreaterThan(9)
+    expect((await fails(runStep('build/fillet', { body: 'b', radius: 1 }, { b })))!.code).toBe('no-part')
+  })
+  it('cuts edges off by one distance, by two, by an angle', async () => {
+    const cut = async (set: object) =>
+      6000 - volume(await runStep('build/chamfer', { body: 'b', edges: [upright[0]], ...set }, { b: await block() }))
+    expect(await cut({ distance: 2 })).toBeCloseTo(20, 8)
+    expect(await cut({ distance: 2, by: 'two', second: 3 })).toBeCloseTo(30, 8)
+    expect(await cut({ distance: 2, by: 'angle', angle: 30 })).toBeCloseTo(20 * Math.tan(Math.PI / 6), 8)
+  })
+  it('hollows to a wall, open and closed, inside and outside', async () => {
+    const shell = async (set: object) =>
+      volume(await runStep('build/shell', { body: 'b', wall: 2, ...set }, { b: await block() }))
+    expect(await shell({ open: [top] })).toBeCloseTo(6000 - 26 * 16 * 8, 6)
+    expect(await shell({ open: [top], side: 'out' })).toBeCloseTo(34 * 24 * 12 - 6000, 6)
+    expect(await shell({})).toBeCloseTo(6000 - 26 * 16 * 6, 6)
+  })
+  it('leans faces about the neutral plane', async () => {
+    const faces = ['left', 'right', 'front', 'back'].map((n) => ({ at: [0, 0, 5], name: `b/${n}` }))
+    const r = await runStep('build/draft', { body: 'b', faces, angle: 3 }, { b: await block() })
+    expect(volume(r)).toBeCloseTo(leaning(30, 20, Math.tan((3 * Math.PI) / 180), 10), 8)
+    expect(faceNames(solid(r, 'b'))).toEqual(['b/back', 'b/base', 'b/front', 'b/left', 'b/right', 'b/top'])
+  })
+})
+
+describe('Hole', () => {
+  const drill = async (set: object) =>
+    6000 - volume(await runStep('build/hole', { body: 'b', at: [[0, 0, 10]], ...set }, { b: await block() }))
+  it('plain, blind, with a drill point, counterbored and countersunk', async () => {
+    expect(await drill({ diameter: 4, at: [[0, 0, 10], [8, 4, 10]] })).toBeCloseTo(80 * Math.PI, 6) // prettier-ignore
+    // ISO 273: M3 medium 3.4 mm.
+    expect(await drill({ standard: 'M3 medium' })).toBeCloseTo(Math.PI * 1.7 ** 2 * 10, 6)
+    expect(await drill({ diameter: 4, through: false, depth: 6 })).toBeCloseTo(24 * Math.PI, 6)
+    const tip = ((Math.PI * 4) / 3) * (2 / Math.tan((59 * Math.PI) / 180))
+    expect(await drill({ diameter: 4, through: false, depth: 6, tip: 118 })).toBeCloseTo(24 * Math.PI + tip, 6)
+    const bore = { diameter: 4, head: 'counterbore', headDiameter: 8, headDepth: 3 }
+    expect(await drill(bore)).toBeCloseTo(Math.PI * (16 * 3 + 4 * 7), 6)
+    const sink = { diameter: 4, head: 'countersink', headDiameter: 8, headAngle: 90 }
+    expect(await drill(sink)).toBeCloseTo(Math.PI * ((2 / 3) * (16 + 8 + 4) + 4 * 8), 6)
+  })
+  it('at the circles of an outline, into a mesh; what is missing is told', async () => {
+    const circles = outline([[5, 5], [15, 5], [9, 9]], [{ kind: 'circle', centre: 0, radius: 1 }, { kind: 'circle', centre: 1, radius: 1 }], [0, 0, 10]) // prettier-ignore
+    const mesh = { b: { kind: 'mesh', mesh: box(30, 20, 10) } as unknown as Body, c: circles }
+    const r = await runStep('build/hole', { body: 'b', outline: 'c', diameter: 2, chord: 0.0005 }, mesh)
+    expect(r.facts.holes).toBe(3)
+    expect(6000 - volume(r)).toBeCloseTo(30 * Math.PI, 1)
+    expect((await fails(runStep('build/hole', { body: 'b', diameter: 2 }, mesh)))!.code).toBe('no-pick')
+    expect((await fails(runStep('build/hole', { body: 'b', at: [[5, 5, 10]] }, mesh)))!.code).toBe('no-diameter')
+    expect((await fails(runStep('build/hole', { body: 'b', at: [[5, 5, 10]], standard: 'M99' }, mesh)))!.code).toBe('bad-standard') // prettier-ignore
+    expect((await fails(runStep('build/hole', { body: 'b', at: [[5, 5, 10]], diameter: 5, head: 'counterbore', headDiameter: 4 }, mesh)))!.code).toBe('bad-head') // prettier-ignore
+  })
+})
+
+describe('Shapes, copies, sheets and letters', () => {
+  it('cone, frustum, sphere and ring', async () => {
+    expect(volume(await runStep('build/cone', { name: 'c', radius: 5, height: 10 }, {}))).toBeCloseTo((Math.PI * 250) / 3, 8) // prettier-ignore
+    const frustum = { name: 'c', radius: 5, top: 2, height: 10, axis: [1, 1, 0] }
+    expect(volume(await runStep('build/cone', frustum, {}))).toBeCloseTo(((Math.PI * 10) / 3) * 39, 8)
+    expect(volume(await runStep('build/sphere', { name: 's', radius: 5 }, {}))).toBeCloseTo((500 / 3) * Math.PI, 8)
+    expect(volume(await runStep('build/ring', { name: 'r', radius: 10, thickness: 3 }, {}))).toBeCloseTo(180 * Math.PI ** 2, 8) // prettier-ignore
+    expect((await fails(runStep('build/ring', { name: 'r', radius: 3, thickness: 3 }, {})))!.offer!.set).toBe(
+      'thickness',
+    )
+  })
+  it('mirrored and copied, by themselves, as one, and cut from a body', async () => {
+    const b = await block()
+    const beside = await runStep('build/mirror', { body: 'b', at: [20, 0, 0] }, { b })
+    expect(solid(beside, 'mirrored').facts.min[0]).toBeCloseTo(25, 6)
+    const joined = await runStep('build/mirror', { body: 'b', at: [15, 0, 0], join: true }, { b })
+    expect(volume(joined)).toBeCloseTo(12000, 6)
+    expect(joined.warnings).toEqual([])
+    expect(volume(await runStep('build/copies', { body: 'b', count: 3, gap: 20, result: 'one' }, { b }))).toBeCloseTo(14000, 6) // prettier-ignore
+    const apart = await runStep('build/copies', { body: 'b', count: 2, rows: 2, gap: 40, rowGap: 30 }, { b })
+    expect(Object.keys(apart.bodies)).toEqual(['b 2', 'b 3', 'b 4'])
+    const c = solid(await runStep('build/cylinder', { name: 'c', radius: 2, height: 30, at: [6, 0, -5] }, {}), 'c')
+    const holes = { body: 'c', how: 'circle', count: 4, result: 'cut', with: 'b' }
+    expect(volume(await runStep('build/copies', holes, { b, c }))).toBeCloseTo(6000 - 160 * Math.PI, 6)
+  })
+  it('sheets are sewn, and what stays open is counted', async () => {
+    const half = (points: Place[]) =>
+      runStep(
+        'build/extrude',
+        { outline: 'o', distance: 10 },
+        { o: outline(points, [{ kind: 'line', from: 0, to: 1 }, { kind: 'line', from: 1, to: 2 }]) },
+      ) // prettier-ignore
+    const a = solid(await half([[0, 0], [10, 0], [10, 10]]), 'extrusion'), c = solid(await half([[0, 0], [0, 10], [10, 10]]), 'extrusion') // prettier-ignore
+    const tube = await runStep('build/sew', { bodies: ['a', 'c'] }, { a, c })
+    expect(tube.facts).toMatchObject({ closed: false, openEdges: 8, faces: 4 })
+    expect(tube.bodies.a).toBeNull()
+  })
+  it('letters have the area of their outlines, and cut right through a mesh', async () => {
+    const o = await runStep('build/lettering', { text: 'OAR', size: 6, height: 2 }, {})
+    const twice = await runStep('build/lettering', { text: 'OAR', size: 12, height: 2 }, {})
+    expect(volume(twice) / volume(o)).toBeCloseTo(4, 6)
+    const flat: SolidDisplay = solid(o, 'lettering').display
+    expect(flat.triangles.length).toBeGreaterThan(0)
+    const mesh = { b: { kind: 'mesh', mesh: box(60, 20, 4) } as unknown as Body }
+    const set = { text: 'OAR', size: 6, height: 5, at: [30, 10, 4], result: 'cut', with: 'b' }
+    const cut = await runStep('build/lettering', set, mesh)
+    expect(4800 - volume(cut)).toBeCloseTo(2 * volume(o), 0)
+    expect((await fails(runStep('build/lettering', { text: ' ' }, {})))!.code).toBe('empty')
+  })
+})
