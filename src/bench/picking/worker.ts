@@ -2,6 +2,7 @@
 import { expose, transfer } from 'comlink'
 import { isMesh, isOutline, type Body } from '@/core/bodies/body'
 import { boreAt, boreField, findBores, type Bore, type BoreField } from '@/core/find/bore'
+import { exactFaceOf, trianglesOnFace } from '@/core/find/exact-face'
 import { pointedBore } from '@/core/find/pointed-bore'
 import { applyPick, pickField, type PickField, type Region } from '@/core/find/region'
 import { snapAt, type Snap } from '@/core/find/snap'
@@ -181,6 +182,21 @@ const api = {
     const hit = await api.pick(bodies, origin, direction)
     // An edge seen from just outside belongs to the body beside the ray.
     const order = hit ? [{ name: hit.name, hash: hit.hash }] : bodies
+    if (hit && want !== 'edge') {
+      // A mesh that was cut by an exact body still shows its faces whole.
+      const { body, mesh } = await hold(hit.hash)
+      const part = exactFaceOf(body, hit.triangle)
+      if (part)
+        return {
+          name: hit.name,
+          hash: hit.hash,
+          at: hit.point,
+          sort: 'face',
+          part: { index: -1, ...part },
+          triangles: trianglesAsPoints(mesh, trianglesOnFace(body, hit.triangle)),
+          lines: new Float32Array(0),
+        }
+    }
     for (const { name, hash } of order) {
       const { body } = await hold(hash)
       const found = pointedPart(body, { origin, direction: normalize(direction) }, hit, reach, want)

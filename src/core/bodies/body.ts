@@ -13,6 +13,8 @@ export interface SourceTags {
   readonly names: readonly string[]
   readonly source: Uint32Array
   readonly face: Uint32Array
+  /** For each name, the exact faces that its triangles came from by number, where that body was exact. */
+  readonly exact?: readonly (readonly FacePart[] | null)[]
 }
 
 export interface MeshBody extends Body {

@@ -1,9 +1,11 @@
 /** Places and directions taken from bodies of every kind. */
 import { describe, expect, it } from '@jest/globals'
-import { meshBody, type DatumBody, type OutlineBody } from '@/core/bodies/body'
+import { meshBody, type DatumBody, type MeshBody, type OutlineBody } from '@/core/bodies/body'
 import { makeBlock, makeCylinder } from '@/core/kernels/exact/primitives'
 import { makeTorus } from '@/testing/exact-shapes'
 import { drawingPlane, emptyDrawing } from '@/core/outline/drawing'
+import { rotation, scaling } from '@/core/math/affine'
+import { boundsOf, decodeBody, encodeBody, moveBody } from '@/core/kinds/registry'
 import { normalize, type Vec3 } from '@/core/math/vec'
 import { evaluate, MemoryStore } from '@/core/recipe/evaluate'
 import { parseRecipe } from '@/core/recipe/recipe'
@@ -91,6 +93,37 @@ describe('taken from meshes, datums and outlines', () => {
   })
 })
 
+describe('a mesh that an exact body cut', () => {
+  it('still knows the axis and diameter of its bore, after a move and from its bytes', async () => {
+    const way = normalize([0.2, 0.1, 1])
+    const pin = await makeCylinder(1.7, 60, [10, 10, -20], way, 'pin')
+    const cut = await runStep('build/difference', { from: 'cube', take: ['pin'] }, { cube: box(20, 20, 20), pin })
+    const packed = decodeBody(encodeBody(cut.bodies.cube!))
+    const wall = { from: 'cube', as: 'axis', at: [17.7, 13, 10] } as const
+    const bore = resolveTaken({ ...wall, at: [...wall.at] }, packed)
+    near(bore.way!, way)
+    expect(bore.diameter).toBeCloseTo(3.4, 6)
+    const turned = await moveBody(packed, rotation([0, 0, 1], 90))
+    const after = resolveTaken({ ...wall, at: [-13, 17.7, 10] }, turned)
+    near(after.way!, [-way[1], way[0], way[2]])
+    // Stretched one way its bore is no cylinder any more: then it is fitted to the skin.
+    const stretched = await moveBody(packed, scaling(1, 1, 2))
+    expect((stretched as MeshBody).tags!.exact).toEqual([null, null])
+    // A second cut keeps what the first one knew.
+    const again = await runStep(
+      'build/difference',
+      { from: 'cube', take: ['other'] },
+      {
+        cube: packed,
+        other: await makeCylinder(1, 60, [3, 3, -20], [0, 0, 1], 'other'),
+      },
+    )
+    const both = again.bodies.cube!
+    near(resolveTaken({ ...wall, at: [...wall.at] }, both).way!, way)
+    expect(resolveTaken({ ...wall, at: [4, 3, 10] }, both).diameter).toBeCloseTo(2, 6)
+  })
+})
+
 describe('settings that take from bodies', () => {
   const recipe = (height: number) =>
     parseRecipe({
@@ -118,7 +151,6 @@ describe('settings that take from bodies', () => {
       const store = new MemoryStore()
       const done = await evaluate(recipe(height), { fileHash: () => Promise.resolve(null), store, work: quiet })
       expect(done.steps.map((s) => s.error?.message)).toEqual([undefined, undefined])
-      const { decodeBody, boundsOf } = await import('@/core/kinds/registry')
       tops.push(boundsOf(decodeBody(await store.bytes(done.bodies.get('pin')!))).max[2])
     }
     expect(tops[0]).toBeCloseTo(15, 5)

@@ -9,6 +9,7 @@ import { kindOf, shownSkin } from '@/core/kinds/registry'
 import { add, distance, dot, addScaled, scale, sub, type Vec3 } from '@/core/math/vec'
 import { vertex, vertexCount } from '@/core/mesh/tri-mesh'
 import { creaseNear } from './crease'
+import { exactFaceAt } from './exact-face'
 import { resolveTouch } from './touch'
 import { triple } from './triple'
 
@@ -111,6 +112,9 @@ export function resolveTaken(taken: Taken, body: Body): Whereabouts {
     if (found) return found
     throw lost(name, `The face there is ${as === 'face' ? 'not flat' : 'not round'} (${part.shape}).`, at)
   }
+  const known = as === 'edge' ? null : exactFaceAt(body, at)
+  const exact = known && fromPart({ index: 0, ...known }, as as 'face' | 'axis', at)
+  if (exact) return exact
   const mesh = shownSkin(body)
   if (as === 'edge') {
     const crease = creaseNear(mesh, at)

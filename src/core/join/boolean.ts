@@ -1,5 +1,5 @@
 /** Union, difference and intersection of any mix of bodies. Exact with exact stays exact; with a mesh, exact bodies are faceted first. */
-import { isMesh, meshBody, type Body, type ExactBody, type SourceTags } from '@/core/bodies/body'
+import { isMesh, meshBody, type Body, type ExactBody, type FacePart, type SourceTags } from '@/core/bodies/body'
 import { kindOf, requireCapability, sizeOf } from '@/core/kinds/registry'
 import { csg, type CsgKind, type CsgResult } from '@/core/join/csg'
 import { combineSolids, solidDistance } from '@/core/kernels/exact/boolean'
@@ -65,7 +65,16 @@ async function asMesh({ name, body }: Operand, chord: number): Promise<Faceted> 
   const { mesh, face } = await kind.surface!(body, chord)
   if (isMesh(body) && body.tags) return { mesh, tags: body.tags }
   const n = triangleCount(mesh)
-  return { mesh, tags: { names: [name], source: new Uint32Array(n), face: face ?? counting(n) } }
+  const exact = kind.exact?.(body).parts.faces
+  return {
+    mesh,
+    tags: {
+      names: [name],
+      source: new Uint32Array(n),
+      face: face ?? counting(n),
+      ...(exact ? { exact: [exact] } : {}),
+    },
+  }
 }
 
 /** The exact form of every operand, or null when one of them has none. */
@@ -77,10 +86,18 @@ const allExact = (operands: readonly Operand[]): ExactBody[] | null => {
 /** Source body and face of each result triangle, carried through from the inputs. */
 function carryTags(result: CsgResult, inputs: readonly Faceted[]): SourceTags {
   const names: string[] = []
+  const exact: (readonly FacePart[] | null)[] = []
   const shift = inputs.map(({ tags }) =>
-    tags.names.map((n) => {
-      const at = names.indexOf(n)
-      return at >= 0 ? at : names.push(n) - 1
+    tags.names.map((n, i) => {
+      const own = tags.exact?.[i] ?? null
+      // Two bodies of one name are one only while their faces are the same ones.
+      const at = names.findIndex((m, k) => m === n && (exact[k] === own || !own || !exact[k]))
+      if (at >= 0) {
+        exact[at] ??= own
+        return at
+      }
+      exact.push(own)
+      return names.push(n) - 1
     }),
   )
   const n = result.source.length
@@ -93,7 +110,7 @@ function carryTags(result: CsgResult, inputs: readonly Faceted[]): SourceTags {
     source[t] = shift[i][tags.source[k]]
     face[t] = tags.face[k]
   }
-  return { names, source, face }
+  return { names, source, face, ...(exact.some((e) => e) ? { exact } : {}) }
 }
 
 /** Pieces of a sound closed mesh, by the vertices its triangles share (union-find with path halving, Tarjan & van Leeuwen 1984). */

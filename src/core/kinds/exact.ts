@@ -32,18 +32,18 @@ const factsSchema = z.object({
   volume: z.number(),
   area: z.number(),
 })
+/** One exact face as it is kept. */
+export const facePartSchema = z.object({
+  name: z.string(),
+  shape: z.enum(surfaceKinds),
+  at: triple,
+  area: z.number(),
+  axis: triple.optional(),
+  centre: triple.optional(),
+  radius: z.number().optional(),
+})
 const partsSchema = z.object({
-  faces: z.array(
-    z.object({
-      name: z.string(),
-      shape: z.enum(surfaceKinds),
-      at: triple,
-      area: z.number(),
-      axis: triple.optional(),
-      centre: triple.optional(),
-      radius: z.number().optional(),
-    }),
-  ),
+  faces: z.array(facePartSchema),
   edges: z.array(
     z.object({
       name: z.string(),

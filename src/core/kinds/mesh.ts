@@ -1,5 +1,6 @@
 /** The kind `mesh`: triangles, open or closed, sound or not, with where each triangle came from. */
-import { meshBody, type MeshBody } from '@/core/bodies/body'
+import { z } from 'zod'
+import { meshBody, type FacePart, type MeshBody } from '@/core/bodies/body'
 import { badBody } from '@/core/bodies/container'
 import { plural } from '@/core/base/say'
 import type { Facts } from '@/core/base/facts'
@@ -15,15 +16,38 @@ import {
   triangleCount,
   vertexCount,
 } from '@/core/mesh/tri-mesh'
+import { applyPoint, determinant, type Affine } from '@/core/math/affine'
+import { length, normalize, sub, type Vec3 } from '@/core/math/vec'
+import { facePartSchema } from './exact'
 import { defineKind, type FactRow } from './kind'
 import { placeOf } from './place'
+
+const exactSchema = z.array(z.array(facePartSchema).nullable())
+
+/** Exact faces under a map that keeps shapes; null where round faces would not stay round. */
+function movedFaces(faces: readonly FacePart[], map: Affine): FacePart[] | null {
+  const way = (v: Vec3) => sub(applyPoint(map, v), applyPoint(map, [0, 0, 0]))
+  const sizes = [way([1, 0, 0]), way([0, 1, 0]), way([0, 0, 1])].map(length)
+  const factor = sizes[0]
+  const skew = Math.abs(Math.abs(determinant(map)) - factor ** 3)
+  if (sizes.some((l) => Math.abs(l - factor) > 1e-9 * factor) || skew > 1e-9 * factor ** 3) return null
+  // A mirror turns outward normals with the body, and axes have no side.
+  return faces.map((f) => ({
+    ...f,
+    at: applyPoint(map, f.at),
+    area: f.area * factor ** 2,
+    ...(f.axis ? { axis: normalize(way(f.axis)) } : {}),
+    ...(f.centre ? { centre: applyPoint(map, f.centre) } : {}),
+    ...(f.radius === undefined ? {} : { radius: f.radius * factor }),
+  }))
+}
 
 export const meshKind = defineKind<MeshBody>({
   kind: 'mesh',
   title: 'mesh',
-  version: 1,
+  version: 2,
   pack: ({ mesh, tags }) => ({
-    head: tags ? { names: tags.names } : {},
+    head: tags ? { names: tags.names, ...(tags.exact?.some((e) => e) ? { exact: tags.exact } : {}) } : {},
     arrays: [
       { name: 'positions', data: mesh.positions },
       { name: 'triangles', data: mesh.triangles },
@@ -41,10 +65,25 @@ export const meshKind = defineKind<MeshBody>({
     const { names } = from.head
     if (names === undefined) return meshBody(mesh)
     if (!Array.isArray(names) || !names.every((n) => typeof n === 'string')) throw badBody('the head is damaged')
-    return meshBody(mesh, { names, source: from.u32('source'), face: from.u32('face') })
+    const exact = from.head.exact === undefined ? undefined : exactSchema.safeParse(from.head.exact)
+    if (exact && !exact.success) throw badBody('the head is damaged')
+    return meshBody(mesh, {
+      names,
+      source: from.u32('source'),
+      face: from.u32('face'),
+      ...(exact ? { exact: exact.data } : {}),
+    })
   },
   bounds: (b) => meshBounds(b.mesh),
-  move: (b, map) => Promise.resolve({ ...b, mesh: transformMesh(b.mesh, map) }),
+  move: (b, map) => {
+    const { tags } = b
+    const exact = tags?.exact?.map((faces) => faces && movedFaces(faces, map))
+    return Promise.resolve({
+      ...b,
+      mesh: transformMesh(b.mesh, map),
+      ...(tags ? { tags: { ...tags, ...(exact ? { exact } : {}) } } : {}),
+    })
+  },
   facts({ mesh }) {
     const t = buildTopology(mesh)
     const figures = {

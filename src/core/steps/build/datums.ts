@@ -2,6 +2,7 @@
 import type { Body, DatumBody } from '@/core/bodies/body'
 import { isDatum } from '@/core/bodies/body'
 import { StepError } from '@/core/base/step-error'
+import { exactFaceAt } from '@/core/find/exact-face'
 import { fromPart } from '@/core/find/taken'
 import { resolveTouch, type Touch, type Touched } from '@/core/find/touch'
 import { kindOf, shownSkin, sizeOf } from '@/core/kinds/registry'
@@ -45,9 +46,11 @@ export function touched(name: string, body: Body, touch: Touch): Touched {
     return { point: body.at, direction: body.direction, rms: 0 }
   }
   // A face with an exact form tells its own; one without, what fits the skin there.
-  if ((touch.as === 'plane' || touch.as === 'axis') && kindOf(body).parts) {
+  if (touch.as === 'plane' || touch.as === 'axis') {
     const as = touch.as === 'plane' ? 'face' : 'axis'
-    const exact = fromPart(kindOf(body).parts!.resolve(body, 'face', { at: touch.at }), as, touch.at)
+    const known = exactFaceAt(body, touch.at)
+    const part = kindOf(body).parts?.resolve(body, 'face', { at: touch.at }) ?? (known && { index: 0, ...known })
+    const exact = part && fromPart(part, as, touch.at)
     if (exact) return { point: exact.at, direction: exact.way, diameter: exact.diameter, rms: 0 }
   }
   return resolveTouch(shownSkin(body), touch)
