@@ -124,7 +124,7 @@ describe('faces and edges', () => {
       await edge(1)
       expect(tool().values.edges).toEqual([{ at: [1, 2, 3], name: 'edge 2' }])
       await clickField(pointerAt(0, 0), bodies)
-      expect(useBench.getState().notice?.text).toMatch(/no edge of an exact body there/)
+      expect(useBench.getState().notice?.text).toMatch(/no edge there/)
     } finally {
       off()
     }

@@ -40,7 +40,10 @@ export const lookHand: Hand = {
     }
     const found = b.bodies.some(hasParts) ? await p.part('any') : null
     const name = found?.name ?? (await p.hit())?.name ?? null
-    useBench.getState().set({ selected: name, part: found && found.part.index >= 0 ? { sort: found.sort, index: found.part.index } : null })
+    useBench.getState().set({
+      selected: name,
+      part: found && found.part.index >= 0 ? { sort: found.sort, index: found.part.index } : null,
+    })
     return true
   },
   Over: LookedAt,

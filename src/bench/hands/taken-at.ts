@@ -30,7 +30,7 @@ export async function takenAt(p: Pointer, as: TakenAs): Promise<Taken | null> {
     return hit && { from: hit.name, as, at: tidy(hit.snap?.point ?? hit.point) }
   }
   const part = await p.part(as === 'edge' ? 'edge' : 'face')
-  if (part) return { from: part.name, as, at: tidy(part.at), name: part.part.name }
+  if (part) return { from: part.name, as, at: tidy(part.at), ...(part.part.name ? { name: part.part.name } : {}) }
   const hit = await (as === 'edge' ? p.snap() : p.hit())
   return hit && { from: hit.name, as, at: tidy(hit.snap?.point ?? hit.point) }
 }

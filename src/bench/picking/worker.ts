@@ -2,12 +2,14 @@
 import { expose, transfer } from 'comlink'
 import { isMesh, isOutline, type Body } from '@/core/bodies/body'
 import { boreAt, boreField, findBores, type Bore, type BoreField } from '@/core/find/bore'
+import { creasesOf, endsOfCrease } from '@/core/find/crease'
+import { creaseRow } from '@/core/find/taken-rows'
 import { exactFaceOf, trianglesOnFace } from '@/core/find/exact-face'
 import { pointedBore } from '@/core/find/pointed-bore'
 import { applyPick, pickField, type PickField, type Region } from '@/core/find/region'
 import { snapAt, type Snap } from '@/core/find/snap'
 import type { Part, PartSort } from '@/core/kinds/kind'
-import { drawPart, pointedPart, type PointedPart } from '@/core/kinds/pointed-part'
+import { drawPart, pointedPart, raySegment, type PointedPart } from '@/core/kinds/pointed-part'
 import { kindOf, shownSkin } from '@/core/kinds/registry'
 import { buffersOf, shadeBody, type Shaded } from '@/core/kinds/shade'
 import { toPlane, toSpace, type DrawingPlane, type Place } from '@/core/outline/drawing'
@@ -18,7 +20,7 @@ import { addScaled, dot, frame, normalize, sub, type Vec3 } from '@/core/math/ve
 import { MeshSearch } from '@/core/mesh/closest'
 import { findDegenerate, findFolded } from '@/core/mesh/defects'
 import { findPieces, buildTopology } from '@/core/mesh/topology'
-import { triangleNormals, trianglesAsPoints, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleNormals, trianglesAsPoints, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { fates, loyaltyOf } from '@/core/prove/loyalty'
 import { referenceOf, signedDistance, type Reference } from '@/core/prove/deviation'
 import { sectionLines } from '@/core/section/section-lines'
@@ -36,6 +38,8 @@ interface Held {
   bores?: BoreField
   boreList?: Bore[]
   fills?: readonly Fill[]
+  /** The flat area that was pointed at last. */
+  flat?: { flags: Uint8Array; points: Float32Array }
   region?: { picks: string[]; flags: Uint8Array[] }
 }
 const held = new Map<string, Promise<Held>>()
@@ -102,6 +106,64 @@ const normalAt = (h: Held, triangle: number): Vec3 => {
     triangles: h.mesh.triangles.slice(3 * triangle, 3 * triangle + 3),
   })
   return [n[0], n[1], n[2]]
+}
+
+/** The flat area of a mesh round a hit, as far as it goes. */
+function flatPart(h: Held, hit: { point: Vec3; triangle: number }): Omit<PartHit, 'name' | 'hash'> {
+  if (!h.flat?.flags[hit.triangle]) {
+    const flags = applyPick(fieldOf(h), new Uint8Array(h.mesh.triangles.length / 3), {
+      pick: 'grow',
+      mode: 'add',
+      at: [...hit.point],
+      angle: 1,
+    })
+    const list: number[] = []
+    flags.forEach((f, t) => f && list.push(t))
+    h.flat = { flags, points: trianglesAsPoints(h.mesh, list) }
+  }
+  return {
+    at: hit.point,
+    sort: 'face',
+    part: { index: -1, name: '', shape: 'flat area', at: hit.point },
+    triangles: h.flat.points,
+    lines: new Float32Array(0),
+  }
+}
+
+/** The sharp edge of a mesh beside a hit, with what runs on from it. */
+function creasePart(
+  h: Held,
+  hit: { point: Vec3; distance: number },
+  origin: Vec3,
+  direction: Vec3,
+  reach: number,
+): Omit<PartHit, 'name' | 'hash'> | null {
+  const way = normalize(direction)
+  let best = -1,
+    least = reach
+  const at = (v: number) => vertex(h.mesh, v)
+  for (const e of creasesOf(h.mesh).list) {
+    const [a, b] = endsOfCrease(h.mesh, e).map(at)
+    const { off, along } = raySegment(origin, way, a, b)
+    if (off < least && along > 0 && along < hit.distance + 2 * reach) {
+      least = off
+      best = e
+    }
+  }
+  if (best < 0) return null
+  const { places, closed } = creaseRow(h.mesh, best)
+  const lines: number[] = []
+  for (let i = closed ? 0 : 1; i < places.length; i++)
+    lines.push(...places[(i + places.length - 1) % places.length], ...places[i])
+  const [a, b] = endsOfCrease(h.mesh, best).map(at)
+  const middle: Vec3 = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2]
+  return {
+    at: middle,
+    sort: 'edge',
+    part: { index: -1, name: '', shape: 'sharp', at: middle },
+    triangles: new Float32Array(0),
+    lines: Float32Array.from(lines),
+  }
 }
 
 const api = {
@@ -196,6 +258,14 @@ const api = {
           triangles: trianglesAsPoints(mesh, trianglesOnFace(body, hit.triangle)),
           lines: new Float32Array(0),
         }
+    }
+    if (hit) {
+      const h = await hold(hit.hash)
+      if (isMesh(h.body) && h.mesh.triangles.length < 3 * mostForBores) {
+        const found = want === 'face' ? flatPart(h, hit) : creasePart(h, hit, origin, direction, reach)
+        if (found) return { name: hit.name, hash: hit.hash, ...found }
+        return null
+      }
     }
     for (const { name, hash } of order) {
       const { body } = await hold(hash)

@@ -30,6 +30,7 @@ import { sphereTool } from './build/sphere'
 import { sweepTool } from './build/sweep'
 import { thickenTool } from './build/thicken'
 import { unionTool } from './build/union'
+import { facetSolidTool } from './convert/facet-solid'
 import { rimTool } from './convert/rim'
 import { sectionLineTool } from './convert/section-line'
 import { silhouetteTool } from './convert/silhouette'
@@ -106,6 +107,7 @@ export const tools = [
   sweepTool,
   thickenTool,
   unionTool,
+  facetSolidTool,
   rimTool,
   sectionLineTool,
   silhouetteTool,

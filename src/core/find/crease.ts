@@ -1,6 +1,6 @@
 /** Sharp edges of a mesh: the one nearest to a place, and the row of them that runs on without a bend. */
 import { cross, distance, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
-import { buildTopology, nextIn, triangleOf, type Topology } from '@/core/mesh/topology'
+import { buildTopology, nextIn, triangleOf } from '@/core/mesh/topology'
 import { crossOf, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 
 /** Edges that bend more than this are sharp, degrees. */
@@ -20,17 +20,28 @@ const nearOn = (a: Vec3, b: Vec3, p: Vec3): Vec3 => {
   return [a[0] + t * e[0], a[1] + t * e[1], a[2] + t * e[2]]
 }
 
-const topologies = new WeakMap<TriMesh, Topology>()
-const topologyOf = (mesh: TriMesh): Topology => {
-  let t = topologies.get(mesh)
-  if (!t) topologies.set(mesh, (t = buildTopology(mesh)))
-  return t
+/** The sharp edges of a mesh and how they hang together. */
+export interface Creases {
+  /** Half-edges, each edge once. */
+  readonly list: readonly number[]
+  /** By vertex. */
+  readonly around: ReadonlyMap<number, readonly number[]>
 }
 
-/** Half-edges that are sharp or lie on a rim, each edge once. */
-export function* creasesOf(mesh: TriMesh, degrees = sharp): Generator<number> {
-  const { twin } = topologyOf(mesh)
-  const limit = Math.cos((degrees * Math.PI) / 180)
+const known = new WeakMap<TriMesh, Creases>()
+
+/** Edges that are sharp or lie on a rim; found once for each mesh. */
+export function creasesOf(mesh: TriMesh): Creases {
+  let creases = known.get(mesh)
+  if (!creases) known.set(mesh, (creases = find(mesh)))
+  return creases
+}
+
+function find(mesh: TriMesh): Creases {
+  const { twin } = buildTopology(mesh)
+  const limit = Math.cos((sharp * Math.PI) / 180)
+  const list: number[] = []
+  const around = new Map<number, number[]>()
   for (let h = 0; h < twin.length; h++) {
     const over = twin[h]
     if (over > h) continue
@@ -39,9 +50,21 @@ export function* creasesOf(mesh: TriMesh, degrees = sharp): Generator<number> {
       const size = length(n) * length(m)
       if (!(size > 0) || dot(n, m) > limit * size) continue
     }
-    yield h
+    list.push(h)
+    for (const v of [mesh.triangles[h], mesh.triangles[nextIn(h)]]) {
+      const some = around.get(v)
+      if (some) some.push(h)
+      else around.set(v, [h])
+    }
   }
+  return { list, around }
 }
+
+/** Numbers of the two vertices of a half-edge. */
+export const endsOfCrease = (mesh: TriMesh, h: number): [number, number] => [
+  mesh.triangles[h],
+  mesh.triangles[nextIn(h)],
+]
 
 /**
  * The straight sharp edge nearest to a place: bits of it that lie in one line count as one. Null when the mesh has none.
@@ -49,7 +72,7 @@ export function* creasesOf(mesh: TriMesh, degrees = sharp): Generator<number> {
  */
 export function creaseNear(mesh: TriMesh, p: Vec3): Crease | null {
   const ends = (h: number): [Vec3, Vec3] => [vertex(mesh, mesh.triangles[h]), vertex(mesh, mesh.triangles[nextIn(h)])]
-  const all = [...creasesOf(mesh)]
+  const { list: all, around } = creasesOf(mesh)
   let best = -1,
     least = Infinity
   for (const h of all) {
@@ -64,13 +87,6 @@ export function creaseNear(mesh: TriMesh, p: Vec3): Crease | null {
   let [from, to] = ends(best)
   const way = normalize(sub(to, from))
   // Bits that carry on in the same line.
-  const around = new Map<number, number[]>()
-  for (const h of all)
-    for (const v of [mesh.triangles[h], mesh.triangles[nextIn(h)]]) {
-      const list = around.get(v)
-      if (list) list.push(h)
-      else around.set(v, [h])
-    }
   const seen = new Set([best])
   const walk = (start: number): Vec3 => {
     let v = start

@@ -6,7 +6,7 @@ import { kindOf, shownSkin } from '@/core/kinds/registry'
 import { dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { buildTopology, nextIn, triangleOf } from '@/core/mesh/topology'
 import { vertex, type TriMesh } from '@/core/mesh/tri-mesh'
-import { creaseNear, creasesOf } from './crease'
+import { creasesOf, endsOfCrease } from './crease'
 import { resolveRegion } from './region'
 import type { Taken } from './taken'
 
@@ -41,27 +41,11 @@ function ofExact(body: ExactBody, taken: Taken): SpaceRow[] {
   })
 }
 
-/** Sharp edges that run on from the one nearest to a place while they turn little: round a bore's mouth, along a side. */
-function creaseRow(mesh: TriMesh, p: Vec3, degrees: number): SpaceRow | null {
-  const first = creaseNear(mesh, p)
-  if (!first) return null
+/** Sharp edges that run on from one of them while they turn less than `degrees`: round a bore's mouth, along a side. */
+export function creaseRow(mesh: TriMesh, start: number, degrees = runsOn): SpaceRow {
   const limit = Math.cos((degrees * Math.PI) / 180)
-  const around = new Map<number, number[]>()
-  const ends = (h: number): [number, number] => [mesh.triangles[h], mesh.triangles[nextIn(h)]]
-  let start = -1
-  for (const h of creasesOf(mesh)) {
-    const [a, b] = ends(h)
-    for (const v of [a, b]) {
-      const list = around.get(v)
-      if (list) list.push(h)
-      else around.set(v, [h])
-    }
-    const d = sub(vertex(mesh, b), vertex(mesh, a))
-    const t = dot(sub(first.at, vertex(mesh, a)), d) / (dot(d, d) || 1)
-    const off = length(sub(first.at, [0, 1, 2].map((k) => vertex(mesh, a)[k] + t * d[k]) as unknown as Vec3))
-    if (start < 0 && t >= -1e-9 && t <= 1 + 1e-9 && off < 1e-6 * (1 + length(first.at))) start = h
-  }
-  if (start < 0) return { places: [first.from, first.to], closed: false }
+  const { around } = creasesOf(mesh)
+  const ends = (h: number) => endsOfCrease(mesh, h)
   const used = new Set([start])
   const walk = (from: number, to: number): number[] => {
     const list: number[] = []
@@ -94,6 +78,23 @@ function creaseRow(mesh: TriMesh, p: Vec3, degrees: number): SpaceRow | null {
   return { places: (closed ? list.slice(0, -1) : list).map((v) => vertex(mesh, v)), closed }
 }
 
+/** The sharp edge of a mesh that a place lies on, or is nearest to; -1 without any. */
+function creaseAt(mesh: TriMesh, p: Vec3): number {
+  let best = -1,
+    least = Infinity
+  for (const h of creasesOf(mesh).list) {
+    const [a, b] = endsOfCrease(mesh, h).map((v) => vertex(mesh, v))
+    const e = sub(b, a)
+    const t = Math.max(0, Math.min(1, dot(sub(p, a), e) / (dot(e, e) || 1)))
+    const d = length(sub(p, [a[0] + t * e[0], a[1] + t * e[1], a[2] + t * e[2]]))
+    if (d < least) {
+      least = d
+      best = h
+    }
+  }
+  return best
+}
+
 /** Edges of an area of a mesh to what is not in it, as pairs of places. */
 export function rimPieces(mesh: TriMesh, flags: Uint8Array): [Vec3, Vec3][] {
   const { twin } = buildTopology(mesh)
@@ -108,7 +109,7 @@ export function rimPieces(mesh: TriMesh, flags: Uint8Array): [Vec3, Vec3][] {
 /** Flat areas of a mesh end where it turns more than this, degrees. */
 const flatTurn = 1
 /** Sharp edges run on while they turn less than this, degrees. */
-const runsOn = 35
+export const runsOn = 35
 
 /** The edges that a reference means, as rows; those of a mesh's face come as straight pieces. Throws StepError `no-place`, `lost-part` or `wrong-kind`. */
 export function takenRows(taken: Taken, body: Body): SpaceRow[] {
@@ -128,8 +129,8 @@ export function takenRows(taken: Taken, body: Body): SpaceRow[] {
     )
   const mesh = shownSkin(body)
   if (taken.as === 'edge') {
-    const row = creaseRow(mesh, taken.at, runsOn)
-    if (row) return [row]
+    const start = creaseAt(mesh, taken.at)
+    if (start >= 0) return [creaseRow(mesh, start)]
     throw new StepError('no-place', `"${taken.from}" has no sharp edge.`, {
       where: { body: taken.from, point: taken.at },
     })

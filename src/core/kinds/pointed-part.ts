@@ -36,7 +36,7 @@ export function drawPart(body: Body, sort: PartSort, index: number): Pick<Pointe
 }
 
 /** Distance between a ray and a segment, mm, and how far along the ray that is. */
-function raySegment(origin: Vec3, direction: Vec3, a: Vec3, b: Vec3): { off: number; along: number } {
+export function raySegment(origin: Vec3, direction: Vec3, a: Vec3, b: Vec3): { off: number; along: number } {
   const u = sub(b, a),
     w = sub(a, origin)
   const uu = dot(u, u),

@@ -30,6 +30,7 @@ import { sphere } from './build/sphere'
 import { sweep } from './build/sweep'
 import { thicken } from './build/thicken'
 import { union } from './build/union'
+import { facetSolid } from './convert/facet-solid'
 import { rim } from './convert/rim'
 import { sectionLine } from './convert/section-line'
 import { silhouette } from './convert/silhouette'
@@ -106,6 +107,7 @@ export const steps = [
   sweep,
   thicken,
   union,
+  facetSolid,
   rim,
   sectionLine,
   silhouette,

@@ -21,8 +21,7 @@ const same = (a: PartReference, b: PartReference) =>
   a.name && b.name ? a.name === b.name : a.at.every((v, k) => v === b.at[k])
 
 const handFor = (sort: PartSort): Hand => ({
-  hint: (b) =>
-    `Click ${sort === 'face' ? 'a face' : 'an edge'} of an exact body: ${b.field?.info.label.toLowerCase() ?? ''}`,
+  hint: (b) => `Click ${sort === 'face' ? 'a face' : 'an edge'}: ${b.field?.info.label.toLowerCase() ?? ''}`,
   move(p) {
     hover({ p, sort })
     return true
@@ -31,10 +30,13 @@ const handFor = (sort: PartSort): Hand => ({
   async click(p, { tool, field }) {
     const found = await p.part(sort)
     if (!found || !tool || !field) {
-      tell(`There is no ${sort} of an exact body there.`)
+      tell(`There is no ${sort} there.`)
       return true
     }
-    const ref: PartReference = { at: tidyPoint(found.at) as [number, number, number], name: found.part.name }
+    const ref: PartReference = {
+      at: tidyPoint(found.at) as [number, number, number],
+      ...(found.part.name ? { name: found.part.name } : {}),
+    }
     const on = field.info.on ?? 'body'
     const old = tool.values[on] === found.name ? listOf(tool.values[field.key]) : []
     const next = old.some((r) => same(r, ref)) ? old.filter((r) => !same(r, ref)) : [...old, ref]

@@ -15,7 +15,7 @@ export interface SharpEdge {
 const smoothTurn = 0.02
 
 /** The edges of a body by number, with those of them that are seams, free or smooth left out. */
-export function sharpEdges(oc: Kernel, body: ExactBody, wanted: readonly number[]): SharpEdge[] {
+export function sharpEdges(oc: Kernel, body: ExactBody, wanted: readonly number[], smooth = smoothTurn): SharpEdge[] {
   const shape: TopoDS_Shape = shapeOf(oc, body)
   const edges = new ShapeIndex(oc, shape, 'TopAbs_EDGE').list
   const faces = new ShapeIndex(oc, shape, 'TopAbs_FACE').list
@@ -24,7 +24,7 @@ export function sharpEdges(oc: Kernel, body: ExactBody, wanted: readonly number[
     if (around.length < 2 || !edges[index]) return []
     const edge = oc.TopoDS.Edge(edges[index])
     const [f, g] = [oc.TopoDS.Face(faces[around[0]]), oc.TopoDS.Face(faces[around[1]])]
-    const smooth = String(oc.BRepLib.ContinuityOfFaces(edge, f, g, smoothTurn)) !== 'GeomAbs_C0'
-    return smooth ? [] : [{ index, edge, faces: [f, g] }]
+    const runsOn = String(oc.BRepLib.ContinuityOfFaces(edge, f, g, smooth)) !== 'GeomAbs_C0'
+    return runsOn ? [] : [{ index, edge, faces: [f, g] }]
   })
 }

@@ -2,6 +2,7 @@
 import type { TopoDS_Shape } from 'replicad-opencascadejs'
 import { num } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
+import { cross, dot, scale, sub } from '@/core/math/vec'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import type { ExactBody } from '@/core/bodies/body'
 import { finish, runBuilder } from './build'
@@ -76,6 +77,22 @@ const chamfers: Feature = {
   },
 }
 
+/** Whether edges between flat faces are all outer ones (1) or all inner ones (-1); 0 where that is not clear. */
+function turnOf(body: ExactBody, sets: readonly { edges: SharpEdge[] }[]): -1 | 0 | 1 {
+  const signs = new Set<number>()
+  for (const { edges } of sets)
+    for (const { index } of edges) {
+      const [f, g] = body.parts.edges[index].faces.map((i) => body.parts.faces[i])
+      if (f.shape !== 'plane' || g.shape !== 'plane' || !f.axis) return 0
+      // Seen from the edge, the other face lies below the first one's plane where the edge is an outer one.
+      const e = body.parts.edges[index]
+      const away = g.axis && e.axis ? cross(e.axis, g.axis) : sub(g.at, e.at)
+      const inward = dot(away, sub(g.at, e.at)) < 0 ? scale(away, -1) : away
+      signs.add(Math.sign(-dot(f.axis, inward)))
+    }
+  return signs.size === 1 ? ([...signs][0] as -1 | 0 | 1) : 0
+}
+
 /** Whether the feature can be made at a share of its sizes. */
 function works(
   oc: Kernel,
@@ -83,20 +100,29 @@ function works(
   shape: TopoDS_Shape,
   sets: Parameters<Feature['add']>[2],
   factor: number,
+  plausible: (volume: number) => boolean,
 ): boolean {
   try {
     const op = f.add(oc, shape, sets, factor)
     op.Build(new oc.Message_ProgressRange())
-    return op.IsDone() && soundVolume(oc, op.Shape()) !== null
+    if (!op.IsDone()) return false
+    const volume = soundVolume(oc, op.Shape())
+    return volume !== null && plausible(volume)
   } catch {
     return false
   }
 }
 
-const edged = (f: Feature, body: ExactBody, list: readonly EdgeSize[], work: Work): Promise<ExactBody> =>
+const edged = (
+  f: Feature,
+  body: ExactBody,
+  list: readonly EdgeSize[],
+  work: Work,
+  smooth?: number,
+): Promise<ExactBody> =>
   withKernel(f.what, (oc) => {
     const input = namedShape(oc, body)
-    const sets = list.map((set) => ({ edges: sharpEdges(oc, body, set.edges), set }))
+    const sets = list.map((set) => ({ edges: sharpEdges(oc, body, set.edges, smooth), set }))
     if (!sets.some((s) => s.edges.length))
       throw new StepError(
         'no-part',
@@ -105,6 +131,9 @@ const edged = (f: Feature, body: ExactBody, list: readonly EdgeSize[], work: Wor
           tryThis: 'Pick an edge where two faces meet at an angle.',
         },
       )
+    // Outer edges lose, inner ones gain: the kernel sometimes calls the other sound.
+    const turn = turnOf(body, sets)
+    const plausible = (v: number) => turn * (body.facts.volume - v) > -1e-9 * body.facts.volume
     const tooLarge = () => {
       // What works is looked for by halving (at most a dozen builds).
       let low = 0,
@@ -113,7 +142,7 @@ const edged = (f: Feature, body: ExactBody, list: readonly EdgeSize[], work: Wor
         checkStop(work)
         work.progress(0.3 + (0.6 * i) / tries, `looking for the largest ${f.word}`)
         const middle = (low + high) / 2
-        if (works(oc, f, input.shape, sets, middle)) low = middle
+        if (works(oc, f, input.shape, sets, middle, plausible)) low = middle
         else high = middle
       }
       const first = sets.find((s) => s.edges.length)!.set
@@ -142,23 +171,24 @@ const edged = (f: Feature, body: ExactBody, list: readonly EdgeSize[], work: Wor
       throw tooLarge()
     }
     try {
-      return finish(oc, done.shape, {
+      const made = finish(oc, done.shape, {
         what: f.what,
         names: done.names,
         prefix: `${f.made}/`,
         label: body.label,
         colour: body.colour,
       })
+      if (plausible(made.facts.volume)) return made
     } catch (error) {
-      if (error instanceof StepError && error.code === 'not-valid') throw tooLarge()
-      throw error
+      if (!(error instanceof StepError && error.code === 'not-valid')) throw error
     }
+    throw tooLarge()
   })
 
 /** Rounds edges; tangent chains come along. Throws StepError `too-large` with the largest radius that works, `no-part`. */
-export const filletEdges = (body: ExactBody, list: readonly EdgeSize[], work: Work = quiet) =>
-  edged(fillets, body, list, work)
+export const filletEdges = (body: ExactBody, list: readonly EdgeSize[], work: Work = quiet, smooth?: number) =>
+  edged(fillets, body, list, work, smooth)
 
 /** Cuts edges off. Throws StepError `too-large` with the largest distance that works, `no-part`. */
-export const chamferEdges = (body: ExactBody, list: readonly EdgeSize[], work: Work = quiet) =>
-  edged(chamfers, body, list, work)
+export const chamferEdges = (body: ExactBody, list: readonly EdgeSize[], work: Work = quiet, smooth?: number) =>
+  edged(chamfers, body, list, work, smooth)

@@ -1,11 +1,11 @@
 import { z } from 'zod'
+import { span } from '@/core/base/work'
 import { num, plural } from '@/core/base/say'
-import { resolvePart } from '@/core/find/part'
 import { chamferEdges } from '@/core/kernels/exact/fillet'
 import { angleDeg, bodyRef, choice, edgeRefs, faceRef, faceRefs, lengthMm } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
-import { changed, edgesPicked } from './features'
+import { changed, featureBody, onRims, roundRims } from './features'
 
 export const chamfer = defineStep({
   kind: 'build/chamfer',
@@ -17,7 +17,7 @@ export const chamfer = defineStep({
   facts: shown('volume', 'volumeChange', 'faces'),
   summary: 'Cuts edges of an exact body off: by one distance, by two, or by a distance and an angle.',
   settings: z.object({
-    body: bodyRef({ can: 'exact' }, 'Body'),
+    body: bodyRef(['solid', 'sheet', 'mesh'], 'Body'),
     edges: edgeRefs('Edges').optional(),
     faces: faceRefs('All edges of faces', { more: true }).optional(),
     by: choice('By', ['distance', 'two', 'angle'], {
@@ -30,22 +30,29 @@ export const chamfer = defineStep({
     angle: angleDeg('Angle', { min: 1, max: 89, when: { field: 'by', is: ['angle'] } }).default(45),
     face: faceRef('Distance is on', { more: true, when: { field: 'by', is: ['two', 'angle'] } }).optional(),
   }),
-  async run({ settings: s, exact, work }) {
-    const body = exact(s.body)
-    const edges = edgesPicked(s.body, body, s.edges ?? (s.faces ? undefined : []), s.faces)
+  async run({ settings: s, body, work }) {
+    const rims = s.faces ? null : roundRims(s.body, body(s.body), s.edges)
+    if (rims) {
+      const down =
+        s.by === 'two' ? s.second : s.by === 'angle' ? s.distance * Math.tan((s.angle * Math.PI) / 180) : s.distance
+      return onRims(s.body, rims, 'chamfer', s.distance, down, work)
+    }
+    const on = await featureBody(s.body, body(s.body), work)
+    const edges = on.edges(s.edges ?? (s.faces ? undefined : []), s.faces)
     const done = await chamferEdges(
-      body,
+      on.exact,
       [
         {
           edges,
           size: s.distance,
           ...(s.by === 'two' ? { second: s.second } : s.by === 'angle' ? { angle: s.angle } : {}),
-          ...(s.face ? { face: resolvePart(s.body, body, 'face', s.face).index } : {}),
+          ...(s.face ? { face: on.faces([s.face])[0] } : {}),
         },
       ],
-      work,
+      span(work, 0.4, 0.6),
+      on.smooth,
     )
     const how = s.by === 'two' ? ` and ${num(s.second)}` : s.by === 'angle' ? ` at ${num(s.angle)}°` : ''
-    return changed(s.body, body, done, `${plural(edges.length, 'edge')}, ${num(s.distance)}${how} mm`)
+    return changed(s.body, on, done, `${plural(edges.length, 'edge')}, ${num(s.distance)}${how} mm`)
   },
 })

@@ -1,12 +1,11 @@
 import { z } from 'zod'
 import { num, plural } from '@/core/base/say'
-import { resolveParts } from '@/core/find/part'
 import { draftFaces } from '@/core/kernels/exact/shell'
 import { normalize } from '@/core/math/vec'
 import { angleDeg, bodyRef, direction, faceRefs, point } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
-import { changed } from './features'
+import { changed, featureBody } from './features'
 
 export const draft = defineStep({
   kind: 'build/draft',
@@ -19,16 +18,16 @@ export const draft = defineStep({
   summary:
     'Leans faces of an exact body by an angle, so that it leaves a mould; they stay where the neutral plane meets them.',
   settings: z.object({
-    body: bodyRef('solid', 'Body'),
+    body: bodyRef(['solid', 'mesh'], 'Body'),
     faces: faceRefs('Faces'),
     angle: angleDeg('Angle', { min: -60, max: 60, help: 'above zero they lean inward along the direction' }).default(3),
     at: point('Neutral plane through').default([0, 0, 0]),
     normal: direction('Drawn out along').default([0, 0, 1]),
   }),
-  async run({ settings: s, exact }) {
-    const body = exact(s.body)
-    const faces = resolveParts(s.body, body, 'face', s.faces).map((p) => p.index)
-    const done = await draftFaces(body, faces, s.angle, { at: s.at, normal: normalize(s.normal) })
-    return changed(s.body, body, done, `${plural(faces.length, 'face')} by ${num(s.angle)}°`)
+  async run({ settings: s, body, work }) {
+    const on = await featureBody(s.body, body(s.body), work)
+    const faces = on.faces(s.faces)
+    const done = await draftFaces(on.exact, faces, s.angle, { at: s.at, normal: normalize(s.normal) })
+    return changed(s.body, on, done, `${plural(faces.length, 'face')} by ${num(s.angle)}°`)
   },
 })

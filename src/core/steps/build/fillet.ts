@@ -1,10 +1,11 @@
 import { z } from 'zod'
+import { span } from '@/core/base/work'
 import { plural } from '@/core/base/say'
 import { filletEdges } from '@/core/kernels/exact/fillet'
 import { bodyRef, edgeRefs, faceRefs, lengthMm } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
-import { changed, edgesPicked, sizes } from './features'
+import { changed, featureBody, onRims, roundRims, sizes } from './features'
 
 export const fillet = defineStep({
   kind: 'build/fillet',
@@ -16,28 +17,31 @@ export const fillet = defineStep({
   facts: shown('volume', 'volumeChange', 'faces'),
   summary: 'Rounds edges of an exact body, with all that runs on smoothly from them; several radii in one step.',
   settings: z.object({
-    body: bodyRef({ can: 'exact' }, 'Body'),
+    body: bodyRef(['solid', 'sheet', 'mesh'], 'Body'),
     edges: edgeRefs('Edges').optional(),
     faces: faceRefs('All edges of faces', { more: true }).optional(),
     radius: lengthMm('Radius', { min: 1e-3 }).default(1),
     edges2: edgeRefs('Further edges', { more: true }).optional(),
     radius2: lengthMm('Their radius', { min: 1e-3, more: true }).default(2),
   }),
-  async run({ settings: s, exact, work }) {
-    const body = exact(s.body)
-    const first = edgesPicked(s.body, body, s.edges ?? (s.faces || s.edges2 ? undefined : []), s.faces)
-    const more = s.edges2 ? edgesPicked(s.body, body, s.edges2, undefined) : []
+  async run({ settings: s, body, work }) {
+    const rims = s.faces || s.edges2 ? null : roundRims(s.body, body(s.body), s.edges)
+    if (rims) return onRims(s.body, rims, 'fillet', s.radius, s.radius, work)
+    const on = await featureBody(s.body, body(s.body), work)
+    const first = on.edges(s.edges ?? (s.faces || s.edges2 ? undefined : []), s.faces)
+    const more = s.edges2 ? on.edges(s.edges2) : []
     const done = await filletEdges(
-      body,
+      on.exact,
       [
         { edges: first.filter((e) => !more.includes(e)), size: s.radius },
         ...(more.length ? [{ edges: more, size: s.radius2 }] : []),
       ],
-      work,
+      span(work, 0.4, 0.6),
+      on.smooth,
     )
     return changed(
       s.body,
-      body,
+      on,
       done,
       `${plural(first.length + more.length, 'edge')}, radius ${sizes(more.length ? [s.radius, s.radius2] : [s.radius])} mm`,
     )

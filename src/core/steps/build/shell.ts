@@ -1,11 +1,10 @@
 import { z } from 'zod'
 import { num, plural } from '@/core/base/say'
-import { resolveParts } from '@/core/find/part'
 import { shellBody } from '@/core/kernels/exact/shell'
 import { bodyRef, choice, faceRefs, lengthMm } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
-import { changed } from './features'
+import { changed, featureBody } from './features'
 
 export const shell = defineStep({
   kind: 'build/shell',
@@ -17,18 +16,18 @@ export const shell = defineStep({
   facts: shown('volume', 'volumeChange', 'faces'),
   summary: 'Hollows an exact body to a wall, open at the faces picked.',
   settings: z.object({
-    body: bodyRef('solid', 'Body'),
+    body: bodyRef(['solid', 'mesh'], 'Body'),
     open: faceRefs('Open faces', { help: 'none: a closed hollow' }).optional(),
     wall: lengthMm('Wall', { min: 1e-3 }).default(2),
     side: choice('Wall lies', ['in', 'out'], { in: 'inside', out: 'outside' }).default('in'),
   }),
-  async run({ settings: s, exact }) {
-    const body = exact(s.body)
-    const open = s.open ? resolveParts(s.body, body, 'face', s.open).map((p) => p.index) : []
-    const done = await shellBody(body, open, s.wall, s.side === 'out')
+  async run({ settings: s, body, work }) {
+    const on = await featureBody(s.body, body(s.body), work)
+    const open = s.open ? on.faces(s.open) : []
+    const done = await shellBody(on.exact, open, s.wall, s.side === 'out')
     return changed(
       s.body,
-      body,
+      on,
       done,
       `wall ${num(s.wall)} mm, ${open.length ? `open at ${plural(open.length, 'face')}` : 'closed'}`,
     )

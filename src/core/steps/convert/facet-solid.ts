@@ -1,0 +1,45 @@
+import { z } from 'zod'
+import { isMesh } from '@/core/bodies/body'
+import { many, mm, plural } from '@/core/base/say'
+import { facetSolidOf, mostFaces } from '@/core/join/facet-solid'
+import { bodyRef, angleDeg, lengthMm, newBody } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
+import { defineStep, freeName } from '@/core/step/step'
+import { StepError } from '@/core/base/step-error'
+
+export const facetSolid = defineStep({
+  kind: 'convert/facet-solid',
+  version: 1,
+  title: 'Facet solid',
+  order: 40,
+  past: 'Made a facet solid of',
+  group: 'Solid',
+  slow: true,
+  facts: shown('faces', 'volume', { key: 'moved', label: 'Corners moved by at most', as: 'length' }),
+  summary: 'An exact solid with flat faces: triangles in one plane become one face, round runs stay facets.',
+  settings: z.object({
+    body: bodyRef('mesh', 'Mesh', { changes: false }),
+    angle: angleDeg('One plane up to', { min: 0.001, max: 20 }).default(0.5),
+    distance: lengthMm('Off the plane by at most', { min: 1e-6, max: 10 }).default(0.005),
+    name: newBody('Name', { base: 'solid' }).default('solid'),
+  }),
+  async run({ settings: s, mesh, names, work }) {
+    freeName(names, s.name)
+    const body = mesh(s.body)
+    if (!isMesh(body)) throw new StepError('wrong-kind', `"${s.body}" is no mesh.`)
+    const { solid, moved } = await facetSolidOf(s.body, body.mesh, { ...s, most: mostFaces }, work)
+    const { faces, valid, volume } = solid.facts
+    const closed = solid.kind === 'solid'
+    return {
+      bodies: { [s.name]: solid },
+      facts: { faces, closed, valid, ...(closed ? { volume } : {}), moved },
+      warnings: [
+        ...(closed ? [] : [`"${s.body}" is open, so this is a sheet.`]),
+        ...(faces > 20_000
+          ? [`${many(faces)} faces: features on them take minutes. Simplify the mesh first where its shape allows.`]
+          : []),
+      ],
+      said: `${plural(faces, 'face')} of ${plural(body.mesh.triangles.length / 3, 'triangle')}${moved > 1e-5 ? ` · corners moved by up to ${mm(moved, 4)}` : ''}`,
+    }
+  },
+})

@@ -1,0 +1,98 @@
+/** Features on bodies that were born as meshes: exact where they are flat, on the mesh itself where a rim is round. */
+import { describe, expect, it } from '@jest/globals'
+import { meshBody, type ExactBody, type MeshBody } from '@/core/bodies/body'
+import { reportError } from '@/core/base/step-error'
+import { resolveTaken } from '@/core/find/taken'
+import { meshVolume } from '@/core/mesh/tri-mesh'
+import { polyhedronOf } from '@/core/mesh/polyhedron'
+import { weldMesh } from '@/core/mesh/weld'
+import { bracketShape, bungShape } from '@/core/scan/shapes'
+import type { StepResult } from '@/core/step/step'
+import { box, cylinder, shaken, sphere, without } from '@/testing/shapes'
+import { runStep } from '@/testing/run-step'
+
+const cube = box(30, 20, 10, 4)
+const volume = (r: StepResult) => r.facts.volume as number
+const change = (r: StepResult) => r.facts.volumeChange as number
+const fails = async (run: Promise<StepResult>) =>
+  run.then(
+    () => null,
+    (e: unknown) => reportError(e),
+  )
+const corner = 1 - Math.PI / 4
+/** Middle of the sliver between a right angle and the arc of radius 1 in it, from the corner (Steiner; integration by hand). */
+const middle = (10 - 3 * Math.PI) / (12 - 3 * Math.PI)
+
+describe('Facet solid', () => {
+  it('makes one face of what lies in one plane, with its holes, and keeps the volume', async () => {
+    const bracket = await bracketShape({ sides: 24 })
+    for (const [mesh, faces] of [
+      [cube, 6],
+      [cylinder(6, 60, 48), 50],
+      [bracket, polyhedronOf(bracket, 0.5, 0.005).faces.length],
+    ] as const) {
+      const r = await runStep('convert/facet-solid', { body: 'm' }, { m: mesh })
+      expect(r.facts).toMatchObject({ faces, closed: true, valid: true })
+      expect(volume(r) / meshVolume(mesh)).toBeCloseTo(1, 8)
+    }
+    // Plate, boss top and foot are one face each, however many triangles they were.
+    const flat = polyhedronOf(bracket, 0.5, 0.005).faces.filter((f) => f.loops.length > 1)
+    expect(flat.map((f) => f.loops.length).sort()).toEqual([2, 6, 6])
+  })
+  it('faces whose corners do not come into one plane stay triangles; the solid is valid', async () => {
+    const bung = weldMesh(await bungShape(48), 1e-6).mesh
+    const r = await runStep('convert/facet-solid', { body: 'm' }, { m: bung })
+    expect(r.facts).toMatchObject({ closed: true, valid: true })
+    expect(volume(r) / meshVolume(bung)).toBeCloseTo(1, 6)
+  }, 30_000)
+  it('an open mesh gives a sheet; a scan is refused with its count', async () => {
+    const open = await runStep('convert/facet-solid', { body: 'm' }, { m: without(cube, (_x, _y, z) => z > 9.9) })
+    expect((open.bodies.solid as ExactBody).kind).toBe('sheet')
+    expect(open.warnings!.join()).toContain('open')
+    const scan = shaken(sphere(10, 7), 0.01)
+    const told = await fails(runStep('convert/facet-solid', { body: 'm' }, { m: scan }))
+    expect(told).toMatchObject({ code: 'too-many-faces' })
+  })
+})
+
+describe('features on flat parts of a mesh', () => {
+  const on = { b: meshBody(cube) }
+  it('round, cut off, hollow and lean as on a solid, and say that it became one', async () => {
+    const edge = await runStep('build/fillet', { body: 'b', radius: 2, edges: [{ at: [30, 10, 10] }] }, on)
+    expect(volume(edge)).toBeCloseTo(6000 - 4 * corner * 20, 6)
+    expect(edge.warnings!.join()).toContain('was a mesh')
+    // The whole edge of several bits was meant; and all edges of a face.
+    const top = await runStep('build/chamfer', { body: 'b', distance: 2, faces: [{ at: [10, 10, 10] }] }, on)
+    expect(volume(top)).toBeCloseTo(6000 - 2 * (30 + 20 + 30 + 20) + (4 * 8) / 3, 4)
+    const shell = await runStep('build/shell', { body: 'b', wall: 2, open: [{ at: [10, 10, 10] }] }, on)
+    expect(volume(shell)).toBeCloseTo(6000 - 26 * 16 * 8, 6)
+    const draft = await runStep('build/draft', { body: 'b', faces: [{ at: [30, 10, 5] }], angle: 3 }, on)
+    expect(volume(draft)).toBeCloseTo(6000 - 50 * 20 * Math.tan((3 * Math.PI) / 180), 6)
+  })
+})
+
+describe('features on round rims of a mesh', () => {
+  it('are exact rings on the mesh itself, inside and outside, on all holes at once', async () => {
+    const b = meshBody(await bracketShape())
+    const rim = (sort: string, size: object, at: number[][]) =>
+      runStep(`build/${sort}`, { body: 'b', edges: at.map((p) => ({ at: p })), ...size }, { b })
+    // Pappus; facets of the walls beside them cost a percent or so.
+    const top = await rim('fillet', { radius: 1 }, [[12, 0, 29]])
+    expect(change(top) / (-corner * 2 * Math.PI * (12 - middle))).toBeCloseTo(1, 1)
+    expect(top.bodies.b!.kind).toBe('mesh')
+    expect(change(await rim('chamfer', { distance: 1 }, [[12, 0, 29]])) / (-Math.PI * (12 - 1 / 3))).toBeCloseTo(1, 1)
+    expect(change(await rim('chamfer', { distance: 1 }, [[6.5, 0, 29]])) / (-Math.PI * (6.5 + 1 / 3))).toBeCloseTo(1, 1)
+    const foot = await rim('fillet', { radius: 2 }, [[12, 0, 6]])
+    expect(change(foot) / (4 * corner * 2 * Math.PI * (12 + 2 * middle))).toBeCloseTo(1, 1)
+    const holes = [[-23, -13], [23, -13], [23, 13], [-23, 13]].map(([x, y]) => [x + 2.54, y, 6]) // prettier-ignore
+    const four = await rim('chamfer', { distance: 0.5 }, holes)
+    expect(four.facts.edges).toBe(4)
+    expect(change(four) / (-Math.PI * (2.54 + 0.5 / 3))).toBeCloseTo(1, 1)
+    // The new face is exact: its axis is the rim's own.
+    const round = resolveTaken({ from: 'b', as: 'axis', at: [11.7, 0, 28.7] }, top.bodies.b as MeshBody)
+    expect(Math.abs(round.way![2])).toBeCloseTo(1, 9)
+    const large = await fails(rim('fillet', { radius: 7 }, [[12, 0, 29]]))
+    expect(large).toMatchObject({ code: 'too-large', offer: { set: 'radius' } })
+    expect(large!.offer!.to).toBeLessThan(5.5)
+  })
+})
