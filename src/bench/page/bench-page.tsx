@@ -208,6 +208,7 @@ export function BenchPage({ id }: { id: string }) {
           progress={progress.run}
           change={(recipe, label) => revise.mutate({ recipe, label })}
           edit={edit}
+          again={() => rerun.mutate()}
         />
       ) : (
         <aside className="recipe" />

@@ -76,9 +76,13 @@ export function RunBox({ run, upload, progress, again }: RunBoxProps) {
   if (run?.state === 'stopped')
     return (
       <div className="run-box" role="status">
-        <span className="flex-fill">Stopped. Nothing applied is lost.</span>
+        <span className="flex-fill">
+          {run.phase === 'held'
+            ? 'Changes are held: what is shown is from before.'
+            : 'Stopped. Nothing applied is lost.'}
+        </span>
         <Button size="sm" onClick={again}>
-          Run again
+          {run.phase === 'held' ? 'Run now' : 'Run again'}
         </Button>
       </div>
     )

@@ -43,11 +43,14 @@ interface Props {
   progress: Progress | null
   change(recipe: Recipe, label: string): void
   edit(step: RecipeStep): void
+  /** Runs the job once more. */
+  again(): void
 }
 
-export function RecipePanel({ job, ghost, progress, change, edit }: Props) {
+export function RecipePanel({ job, ghost, progress, change, edit, again }: Props) {
   const tool = useTool((s) => s.tool)
   const marker = useBench((s) => s.marker)
+  const holding = useBench((s) => s.holding)
   const { set } = useBench.getState()
   const { steps } = job.recipe
   const at = marker ?? steps.length
@@ -227,6 +230,19 @@ export function RecipePanel({ job, ghost, progress, change, edit }: Props) {
         <button type="button" className="btn btn-link btn-sm p-0 d-block" onClick={() => addValue(job.recipe, change)}>
           Add a value
         </button>
+      )}
+      {steps.length > 1 && (
+        <label className="d-flex gap-2 align-items-center small hold">
+          <input
+            type="checkbox"
+            checked={holding}
+            onChange={(e) => {
+              set({ holding: e.target.checked })
+              if (!e.target.checked && job.run?.phase === 'held') again()
+            }}
+          />
+          Hold re-run: changes wait, to be run together
+        </label>
       )}
       {steps.length > 0 && (
         <a className="small" href={`/api/jobs/${job.id}/recipe`} download>

@@ -37,8 +37,8 @@ export const createJob = (title: string, recipe?: Recipe) =>
 export const renameJob = (id: string, title: string) => call(`/api/jobs/${id}`, 'PATCH', { title })
 export const deleteJob = (id: string) => call(`/api/jobs/${id}`, 'DELETE')
 export const getJob = (id: string) => call<JobState>(`/api/jobs/${id}`)
-export const reviseJob = (id: string, base: string, recipe: Recipe, label: string) =>
-  call<JobState>(`/api/jobs/${id}/revisions`, 'POST', { base, recipe, label })
+export const reviseJob = (id: string, base: string, recipe: Recipe, label: string, hold = false) =>
+  call<JobState>(`/api/jobs/${id}/revisions`, 'POST', { base, recipe, label, ...(hold ? { hold } : {}) })
 export const travelJob = (id: string, go: 'undo' | 'redo') => call<JobState>(`/api/jobs/${id}/history`, 'POST', { go })
 export const runJob = (id: string) => call<JobState>(`/api/jobs/${id}/run`, 'POST', {})
 export const startGhost = (id: string, recipe: Recipe) =>

@@ -7,7 +7,7 @@ import type { BodyFacts } from '@/core/kinds/kind'
 import type { Vec3 } from '@/core/math/vec'
 import type { Recipe } from '@/core/recipe/recipe'
 import { ApiError, getJob, renameJob, reviseJob, runJob, travelJob } from './api'
-import { tell } from './store'
+import { tell, useBench } from './store'
 
 export interface Progress {
   run: string
@@ -108,7 +108,7 @@ export function useChanges(job: JobState | undefined) {
   const revise = useMutation({
     mutationFn: ({ recipe, label }: { recipe: Recipe; label: string }) => {
       const now = client.getQueryData<JobState>(jobKey(job!.id)) ?? job!
-      return reviseJob(now.id, now.revision, recipe, label)
+      return reviseJob(now.id, now.revision, recipe, label, useBench.getState().holding)
     },
     onSuccess: put,
     onError: failed,

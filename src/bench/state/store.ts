@@ -85,6 +85,8 @@ interface BenchState {
   pick: PickOptions
   /** New steps go after this many steps; null is the end. */
   marker: number | null
+  /** Changes wait, to be run together. */
+  holding: boolean
   checkUpOf: string | null
   fault: number | null
   finding: boolean
@@ -107,6 +109,7 @@ export const fresh = {
   part: null,
   looks: {},
   marker: null,
+  holding: false,
   checkUpOf: null,
   fault: null,
   question: null,

@@ -1,5 +1,5 @@
 /** Asks for work and stops it. The queue is graphile-worker's, in the same database, so that asking is part of the change that asks. */
-import { and, eq, inArray, sql } from 'drizzle-orm'
+import { and, desc, eq, inArray, sql } from 'drizzle-orm'
 import type { Recipe } from '@/core/recipe/recipe'
 import type { StepReport } from '@/core/recipe/evaluate'
 import type { JobEvent } from '@/core/recipe/job-state'
@@ -101,6 +101,34 @@ export async function startRun(
   )
   const [run] = await db.insert(runs).values({ job, recipe: kept, revision, ghost }).returning({ id: runs.id })
   await enqueue(db, run.id, job, ghost)
+  return run.id
+}
+
+/** What the phase of a run says that waits until its maker lets it go. */
+export const heldPhase = 'held'
+
+/** A run that does not start: it shows what was made last until the job is run again. Part of the caller's transaction. */
+export async function holdRun(db: Tx, job: string, kept: Recipe, revision: string): Promise<string> {
+  await cancelAll(db, job)
+  const [last] = await db
+    .select({ steps: runs.steps })
+    .from(runs)
+    .where(and(eq(runs.job, job), eq(runs.ghost, false)))
+    .orderBy(desc(runs.created))
+    .limit(1)
+  const ids = new Set(kept.steps.map((s) => s.id))
+  const [run] = await db
+    .insert(runs)
+    .values({
+      job,
+      recipe: kept,
+      revision,
+      state: 'stopped',
+      phase: heldPhase,
+      steps: (last?.steps ?? []).filter((s) => ids.has(s.id)),
+      ended: sql`now()`,
+    })
+    .returning({ id: runs.id })
   return run.id
 }
 

@@ -2,7 +2,7 @@
 import { and, desc, eq, inArray, sql } from 'drizzle-orm'
 import { emptyRecipe, parseRecipe, upgradeRecipe, type Recipe } from '@/core/recipe/recipe'
 import { StepError } from '@/core/base/step-error'
-import { cancelAll, lockJob, requeue, startRun, tell } from '@/server/compute/queue'
+import { cancelAll, holdRun, lockJob, requeue, startRun, tell } from '@/server/compute/queue'
 import type { Db, Tx } from '@/server/db/client'
 import { jobFiles, jobs, revisions, runs } from '@/server/db/schema'
 import { summariesOf } from './blobs'
@@ -88,13 +88,14 @@ export async function deleteJob(db: Db, id: string): Promise<void> {
   })
 }
 
-/** Takes a changed recipe as the job's new head, and asks for its run. Refused when the caller's picture of the job is out of date. */
+/** Takes a changed recipe as the job's new head, and asks for its run; `hold`: it is run when the maker says so, together with others. Refused when the caller's picture of the job is out of date. */
 export async function revise(
   db: Db,
   job: string,
   base: string,
   recipe: unknown,
   label: string,
+  hold = false,
 ): Promise<{ revision: string; recipe: Recipe; run: string }> {
   const parsed = parseRecipe(recipe)
   const kept = await packSettings(db, parsed)
@@ -109,17 +110,17 @@ export async function revise(
       .insert(revisions)
       .values({ job, parent: base, label, recipe: kept })
       .returning({ id: revisions.id })
-    return { revision: made.id, recipe: parsed, run: await moveHead(tx, job, made.id, kept) }
+    return { revision: made.id, recipe: parsed, run: await moveHead(tx, job, made.id, kept, hold) }
   })
 }
 
-/** Sets a job's head and asks for its run, and tells. Part of a transaction that holds the job's lock. */
-async function moveHead(tx: Tx, job: string, revision: string, kept: Recipe): Promise<string> {
+/** Sets a job's head and asks for its run, unless runs are held, and tells. Part of a transaction that holds the job's lock. */
+async function moveHead(tx: Tx, job: string, revision: string, kept: Recipe, hold = false): Promise<string> {
   await tx
     .update(jobs)
     .set({ head: revision, updated: sql`now()` })
     .where(eq(jobs.id, job))
-  const run = await startRun(tx, job, kept, { revision })
+  const run = hold ? await holdRun(tx, job, kept, revision) : await startRun(tx, job, kept, { revision })
   await tell(tx, job, { type: 'job' })
   return run
 }
