@@ -2,8 +2,9 @@
 import { expect, test, type Page } from '@playwright/test'
 import DxfParser from 'dxf-parser'
 import { bracketShape, bungShape } from '@/core/scan/shapes'
+import { meshVolume } from '@/core/mesh/tri-mesh'
 import { scoop } from '@/testing/profiles'
-import { apply, bringIn, card, figure, newJob, pickBody, settled, tool } from './bench'
+import { apply, bringIn, card, figure, fill, newJob, pickBody, settled, tool } from './bench'
 
 type Point = readonly [number, number]
 
@@ -194,6 +195,29 @@ test('the bores of the gate bracket are fitted on its section, proposed equal an
   await expect.poll(() => figure(page, 'ghost-figures', 'Enclosed area')).toBe('145.27 mm²') // 4 π 3.4²
   await apply(page)
   await settled(page)
+  // Plugs of that size, both ways from the section, fill the bores and overlap the plate on purpose.
+  const value = async (label: string) =>
+    Number((await figure(page, 'ghost-figures', label)).replace(/[^0-9.\u2212-]/g, '').replace('\u2212', '-'))
+  await pickBody(page, 'outline')
+  await tool(page, 'Build', 'Extrude')
+  await fill(page, 'Distance', '0.5')
+  await fill(page, 'Back by', '5.5')
+  await card(page).getByLabel('Result').selectOption('join')
+  await expect(card(page).getByLabel('Body', { exact: true })).toHaveValue('bracket')
+  const bore = (4 * Math.PI * 5.08 ** 2 * 6) / 4
+  const plugged = meshVolume(await bracketShape()) + bore
+  await expect.poll(() => value('Volume'), { timeout: 60_000 }).toBeCloseTo(plugged / 1000, 1)
+  await apply(page)
+  await settled(page)
+  // Holes of M3 clearance (ISO 273, medium) at the centres of the same circles.
+  await pickBody(page, 'bracket')
+  await tool(page, 'Build', 'Hole')
+  await card(page).getByLabel('At the points of').selectOption('outline')
+  await card(page).getByLabel('Standard size').selectOption('M3 medium')
+  const drilled = 4 * Math.PI * 1.7 ** 2 * 6
+  await expect.poll(() => value('Volume'), { timeout: 60_000 }).toBeCloseTo(-drilled, -1)
+  await apply(page)
+  await settled(page)
 })
 
 test("a scoop's rim of several hundred bits becomes two splines in two picks, and goes out as DXF that an independent parser reads", async ({
@@ -304,7 +328,19 @@ test("a drain bung's half profile is traced from its section, its lugs from a se
     .toBeCloseTo(area, 1)
   await apply(page)
   await settled(page)
+  // Turned about its axis: Pappus, ring by ring.
+  const value = async (label: string) =>
+    Number((await figure(page, 'ghost-figures', label)).replace(/[^0-9.\u2212-]/g, '').replace('\u2212', '-'))
+  await pickBody(page, 'outline')
+  await tool(page, 'Build', 'Revolve')
+  const sliver = (10 - 3 * Math.PI) / (12 - 3 * Math.PI)
+  const rounds = (1 - Math.PI / 4) * 2 * Math.PI * (4 * (14 - 2 * sliver) + 1 * (5 - sliver))
+  const turned = (Math.PI / 3) * (64 + 72 + 81) + Math.PI * (81 * 11 + 196 * 4 + 25 * 9) - rounds
+  await expect.poll(() => value('Volume'), { timeout: 60_000 }).toBeCloseTo(turned / 1000, 1)
+  await apply(page)
+  await settled(page)
   // The second section, through the lugs.
+  await pickBody(page, 'bung')
   await tool(page, 'Convert', 'Section line')
   await card(page).getByLabel('Plane through z').fill('5')
   await card(page).getByLabel('Plane through z').blur()
@@ -340,6 +376,20 @@ test("a drain bung's half profile is traced from its section, its lugs from a se
     .toBeCloseTo(6 * (16 - root), 0)
   await apply(page)
   await settled(page)
+  // The lug is drawn out half to each side of its section and joined to the turned body: exact with exact stays exact.
+  await pickBody(page, 'outline 2')
+  await tool(page, 'Build', 'Extrude')
+  await fill(page, 'Distance', '4')
+  await card(page).getByLabel('Half to each side').check()
+  await card(page).getByLabel('Result').selectOption('join')
+  await card(page).getByLabel('Body', { exact: true }).selectOption('turning')
+  const within = 81 * (Math.asin(1 / 3) - (1 / 3) * Math.sqrt(8 / 9))
+  await expect
+    .poll(() => value('Volume'), { timeout: 60_000 })
+    .toBeCloseTo((turned + 4 * (6 * (16 - root) - within)) / 1000, 1)
+  await apply(page)
+  await settled(page)
+  await expect(page.getByTestId('body-turning')).toContainText('solid')
 })
 
 test('a value of the job stands in a number field, and a change of it runs what speaks of it', async ({ page }) => {

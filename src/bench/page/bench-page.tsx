@@ -251,7 +251,7 @@ export function BenchPage({ id }: { id: string }) {
         <CheckUpPanel check={check} />
         <Readout body={bodies.find((b) => b.name === (selected ?? tool?.values.body)) ?? bodies.at(0)} />
       </aside>
-      <Foot run={run ? runWords[run.state] : ''} />
+      <Foot run={run ? (run.state === 'stopped' && run.phase === 'held' ? 'held' : runWords[run.state]) : ''} />
       {finding && <Find steps={job?.recipe.steps ?? []} bodies={bodies} take={take} edit={edit} />}
       <Notice />
       <QuestionDialog />

@@ -8,7 +8,7 @@ import { standardDiameter } from '@/core/holes/standards'
 import { joinBodies } from '@/core/join/boolean'
 import { makeHoleCutter, type HoleForm } from '@/core/kernels/exact/hole-cutter'
 import { boundsOf } from '@/core/kinds/registry'
-import { dot, normalize, sub, type Vec3 } from '@/core/math/vec'
+import { dot, normalize, scale, sub, type Vec3 } from '@/core/math/vec'
 import { toSpace } from '@/core/outline/drawing'
 import { angleDeg, bodyRef, choice, direction, lengthMm, points, text, toggle } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
@@ -137,9 +137,18 @@ export const hole = defineStep({
       checkStop(work)
       work.progress((0.4 * i) / places.length, 'holes')
       const depth = s.through ? throughDepth(on, at, axis) : s.depth
+      const spare = 0.05 + 0.001 * diameter
+      // An outline of a section lies within the body: a plain hole right through runs both ways from it.
+      const within = i >= given.length && s.through && s.head === 'none'
       cutters.push(
         await makeHoleCutter(
-          { diameter, depth, above: 0.05 + 0.001 * diameter, head, ...(s.through || !s.tip ? {} : { tip: s.tip }) },
+          {
+            diameter,
+            depth,
+            above: within ? Math.max(spare, throughDepth(on, at, scale(axis, -1))) : spare,
+            head,
+            ...(s.through || !s.tip ? {} : { tip: s.tip }),
+          },
           at,
           axis,
           places.length > 1 ? `hole ${i + 1}` : 'hole',
