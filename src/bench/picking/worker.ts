@@ -179,13 +179,18 @@ const api = {
     return findPieces(mesh, buildTopology(mesh)).piece
   },
 
-  /** Triangles of a body that did not come from its first source: what a ghost adds. */
-  async added(hash: string): Promise<Float32Array> {
+  /** Triangles of a body that came from sources which it did not have before: what a ghost adds. */
+  async added(hash: string, before?: string): Promise<Float32Array> {
     const { body, mesh } = await hold(hash)
     if (!isMesh(body) || !body.tags) return new Float32Array(0)
+    const was = before && before !== hash ? (await hold(before)).body : null
+    const had = was && isMesh(was) ? (was.tags?.names ?? []) : []
+    const { names } = body.tags
+    // What was joined on comes after the names there were; a step that tells its sources anew begins with the body.
+    const first = names.length > had.length && had.every((n, k) => n === names[k]) ? Math.max(1, had.length) : 1
     const list: number[] = []
     body.tags.source.forEach((s, t) => {
-      if (s > 0) list.push(t)
+      if (s >= first) list.push(t)
     })
     const points = trianglesAsPoints(mesh, list)
     return transfer(points, [points.buffer])

@@ -232,7 +232,7 @@ export function RecipePanel({ job, ghost, progress, change, edit, again }: Props
         </button>
       )}
       {steps.length > 1 && (
-        <label className="d-flex gap-2 align-items-center small hold">
+        <label className="d-flex gap-2 align-items-center small" title="Changes wait, to be run together">
           <input
             type="checkbox"
             checked={holding}
@@ -241,7 +241,7 @@ export function RecipePanel({ job, ghost, progress, change, edit, again }: Props
               if (!e.target.checked && job.run?.phase === 'held') again()
             }}
           />
-          Hold re-run: changes wait, to be run together
+          Hold re-run
         </label>
       )}
       {steps.length > 0 && (

@@ -19,7 +19,7 @@ import { Overlay } from '@/bench/draw/overlays'
 import { clipOf, SectionFaces } from '@/bench/draw/section-faces'
 import type { GhostState } from '@/bench/ghost/ghost-state'
 import { picking } from '@/bench/picking/client'
-import { layBodies } from '@/bench/state/bodies'
+import { benchBodies, layBodies } from '@/bench/state/bodies'
 import type { BenchBody } from '@/bench/state/job'
 import type { Mark } from '@/bench/state/marks'
 import { outlineKind } from '@/bench/outline/state'
@@ -195,10 +195,10 @@ function Added({ ghost }: { ghost: GhostState }) {
   useEffect(() => {
     setAdded(null)
     let live = true
-    for (const hash of Object.values(bodies ?? {}))
+    for (const [name, hash] of Object.entries(bodies ?? {}))
       if (hash !== null && !isLive(hash))
         void picking()
-          .added(hash)
+          .added(hash, benchBodies().find((b) => b.name === name)?.hash)
           .then((p) => {
             if (live && p.length) setAdded(p)
           })

@@ -15,7 +15,7 @@ export const chamfer = defineStep({
   past: 'Chamfered',
   group: 'Edges and holes',
   facts: shown('volume', 'volumeChange', 'faces'),
-  summary: 'Cuts edges of an exact body off: by one distance, by two, or by a distance and an angle.',
+  summary: 'Cuts edges of solids and meshes off: by one distance, by two, or by a distance and an angle.',
   settings: z.object({
     body: bodyRef(['solid', 'sheet', 'mesh'], 'Body'),
     edges: edgeRefs('Edges').optional(),

@@ -16,7 +16,7 @@ export const draft = defineStep({
   group: 'Edges and holes',
   facts: shown('volume', 'volumeChange', 'faces'),
   summary:
-    'Leans faces of an exact body by an angle, so that it leaves a mould; they stay where the neutral plane meets them.',
+    'Leans faces of a solid by an angle, so that it leaves a mould; they stay where the neutral plane meets them.',
   settings: z.object({
     body: bodyRef(['solid', 'mesh'], 'Body'),
     faces: faceRefs('Faces'),

@@ -127,6 +127,6 @@ export async function onRims(
   return {
     bodies: { [name]: done.body },
     facts: { volume: done.volume, volumeChange: by, edges: rims.length, off },
-    said: `${plural(rims.length, 'round rim')} on the mesh, ${num(size)} mm · ${by < 0 ? '−' : '+'} ${volumeText(Math.abs(by))} · rims off their circles by at most ${mm(off, 4)}`,
+    said: `${plural(rims.length, 'round rim')} on the mesh, ${num(size)} mm · ${by < 0 ? '−' : '+'} ${volumeText(Math.abs(by))}${off > 1e-4 ? ` · rims off their circles by at most ${mm(off, 4)}` : ''}`,
   }
 }

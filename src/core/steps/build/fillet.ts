@@ -15,7 +15,7 @@ export const fillet = defineStep({
   past: 'Rounded',
   group: 'Edges and holes',
   facts: shown('volume', 'volumeChange', 'faces'),
-  summary: 'Rounds edges of an exact body, with all that runs on smoothly from them; several radii in one step.',
+  summary: 'Rounds edges of solids and meshes, with all that runs on smoothly from them; several radii in one step.',
   settings: z.object({
     body: bodyRef(['solid', 'sheet', 'mesh'], 'Body'),
     edges: edgeRefs('Edges').optional(),

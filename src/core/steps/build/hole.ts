@@ -61,7 +61,10 @@ export const hole = defineStep({
       help: 'centres of its circles, and its lone points',
     }).optional(),
     axis: direction('Into the body along').default([0, 0, -1]),
-    standard: text('Standard', { help: 'ISO 273 clearance or tap drill, such as "M3 medium" or "M4 tap"' }).optional(),
+    standard: text('Standard', {
+      more: true,
+      help: 'ISO 273 clearance or tap drill, such as "M3 medium" or "M4 tap"',
+    }).optional(),
     diameter: lengthMm('Diameter', { min: 0.01, help: 'left empty: by the standard' }).optional(),
     through: toggle('Right through').default(true),
     depth: lengthMm('Depth', { min: 0.01, when: { field: 'through', is: [false] } }).default(10),

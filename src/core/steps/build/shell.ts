@@ -14,7 +14,7 @@ export const shell = defineStep({
   past: 'Shelled',
   group: 'Walls',
   facts: shown('volume', 'volumeChange', 'faces'),
-  summary: 'Hollows an exact body to a wall, open at the faces picked.',
+  summary: 'Hollows a solid, or a mesh of flat faces, to a wall, open at the faces picked.',
   settings: z.object({
     body: bodyRef(['solid', 'mesh'], 'Body'),
     open: faceRefs('Open faces', { help: 'none: a closed hollow' }).optional(),
