@@ -6,6 +6,7 @@ import { blockTool } from './build/block'
 import { chamferTool } from './build/chamfer'
 import { coneTool } from './build/cone'
 import { copiesTool } from './build/copies'
+import { cutByPlaneTool } from './build/cut-by-plane'
 import { cylinderTool } from './build/cylinder'
 import { differenceTool } from './build/difference'
 import { draftTool } from './build/draft'
@@ -27,6 +28,7 @@ import { ringTool } from './build/ring'
 import { sewTool } from './build/sew'
 import { shellTool } from './build/shell'
 import { sphereTool } from './build/sphere'
+import { splitByTool } from './build/split-by'
 import { sweepTool } from './build/sweep'
 import { thickenTool } from './build/thicken'
 import { unionTool } from './build/union'
@@ -83,6 +85,7 @@ export const tools = [
   chamferTool,
   coneTool,
   copiesTool,
+  cutByPlaneTool,
   cylinderTool,
   differenceTool,
   draftTool,
@@ -104,6 +107,7 @@ export const tools = [
   sewTool,
   shellTool,
   sphereTool,
+  splitByTool,
   sweepTool,
   thickenTool,
   unionTool,

@@ -139,12 +139,12 @@ function piecesOf(mesh: TriMesh): number {
 
 /**
  * Union, difference (all later ones from the first) or intersection of bodies of any kind that has a skin: exact among exact ones, else on
- * facets within `chord` mm. Throws StepError naming the body and what is wrong with it, `empty-result` when nothing is left.
+ * facets within `chord` mm. `knowing`: whoever asks knows how the bodies lie, and looks for no sign that they miss each other. Throws StepError naming the body and what is wrong with it, `empty-result` when nothing is left.
  */
 export async function joinBodies(
   kind: CsgKind,
   operands: readonly Operand[],
-  { chord }: { chord?: number },
+  { chord, knowing }: { chord?: number; knowing?: boolean },
   work: Work,
 ): Promise<Joined> {
   const faceted = operands.every((o) => kindOf(o.body).faceted)
@@ -154,7 +154,8 @@ export async function joinBodies(
   if (solids) {
     work.progress(0.1, 'exact boolean')
     const body = await combineSolids(kind, solids, span(work, 0.1, 0.9))
-    warnings.push(...(await contactWarnings(kind, operands, solids, body.facts.volume, body.facts.pieces)))
+    if (!knowing)
+      warnings.push(...(await contactWarnings(kind, operands, solids, body.facts.volume, body.facts.pieces)))
     return {
       body,
       facts: { exact: true, volumeBefore: solids[0].facts.volume, volume: body.facts.volume, faces: body.facts.faces },

@@ -3,7 +3,7 @@
  * Faces grow from their largest triangle, as long as triangles lie in its plane (region growing; Attene, Falcidieno & Spagnuolo 2006).
  */
 import { addScaled, cross, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
-import { buildTopology, nextIn, triangleOf } from './topology'
+import { buildTopology, findPieces, nextIn, triangleOf } from './topology'
 import { crossOf, triangleCount, vertex, vertexCount, type TriMesh } from './tri-mesh'
 
 export interface FlatFace {
@@ -20,6 +20,8 @@ export interface Polyhedron {
   /** The face of each triangle. */
   readonly of: Int32Array
   readonly closed: boolean
+  /** The connected piece that each face belongs to. */
+  readonly piece: Int32Array
   /** How far corners had to be moved to lie in all their planes, mm. */
   readonly moved: number
 }
@@ -159,7 +161,8 @@ function settle(mesh: TriMesh, twin: Int32Array, of: Int32Array, count: number, 
  * The mesh must be manifold and face one way round.
  */
 export function polyhedronOf(mesh: TriMesh, degrees: number, distance: number): Polyhedron {
-  const { twin, openEdges } = buildTopology(mesh)
+  const topology = buildTopology(mesh)
+  const { twin, openEdges } = topology
   const { of, count: whole } = regionsOf(mesh, twin, degrees, distance)
   let count = whole
   const tri = mesh.triangles
@@ -237,5 +240,10 @@ export function polyhedronOf(mesh: TriMesh, degrees: number, distance: number): 
     }
     return { at, normal, loops: sorted }
   })
-  return { corners, faces, of, closed: openEdges === 0, moved }
+  const pieces = findPieces(mesh, topology).piece
+  const piece = new Int32Array(count)
+  of.forEach((f, t) => {
+    if (f >= 0) piece[f] = pieces[t]
+  })
+  return { corners, faces, of, closed: openEdges === 0, piece, moved }
 }

@@ -6,6 +6,7 @@ import { block } from './build/block'
 import { chamfer } from './build/chamfer'
 import { cone } from './build/cone'
 import { copies } from './build/copies'
+import { cutByPlane } from './build/cut-by-plane'
 import { cylinder } from './build/cylinder'
 import { difference } from './build/difference'
 import { draft } from './build/draft'
@@ -27,6 +28,7 @@ import { ring } from './build/ring'
 import { sew } from './build/sew'
 import { shell } from './build/shell'
 import { sphere } from './build/sphere'
+import { splitBy } from './build/split-by'
 import { sweep } from './build/sweep'
 import { thicken } from './build/thicken'
 import { union } from './build/union'
@@ -83,6 +85,7 @@ export const steps = [
   chamfer,
   cone,
   copies,
+  cutByPlane,
   cylinder,
   difference,
   draft,
@@ -104,6 +107,7 @@ export const steps = [
   sew,
   shell,
   sphere,
+  splitBy,
   sweep,
   thicken,
   union,

@@ -307,4 +307,29 @@ describe('Shapes, copies, sheets and letters', () => {
     expect(4800 - volume(cut)).toBeCloseTo(2 * volume(o), 0)
     expect((await fails(runStep('build/lettering', { text: ' ' }, {})))!.code).toBe('empty')
   })
+  it('a solid is cut by a plane, and split by a sheet; a sheet gets a wall', async () => {
+    const b = await block()
+    const cut = await runStep(
+      'build/cut-by-plane',
+      { body: 'b', at: [5, 0, 0], normal: [1, 0, 0], keep: 'both' },
+      { b },
+    )
+    expect([cut.facts.sideA, cut.facts.sideB].map((v) => Math.round(v as number))).toEqual([2000, 4000])
+    expect(faceNames(solid(cut, 'b'))).toContain('cut')
+    const miss = await fails(runStep('build/cut-by-plane', { body: 'b', at: [50, 0, 0], normal: [1, 0, 0] }, { b }))
+    expect(miss!.code).toBe('no-cut')
+    // A bent sheet through the block.
+    const bend = outline([[-20, 0], [0, 2], [20, 0]], [{ kind: 'line', from: 0, to: 1 }, { kind: 'line', from: 1, to: 2 }], [0, 0, -5]) // prettier-ignore
+    const sheet = solid(await runStep('build/extrude', { outline: 'o', distance: 20 }, { o: bend }), 'extrusion')
+    const split = await runStep('build/split-by', { body: 'b', by: 's' }, { b, s: sheet })
+    expect(split.facts.pieces).toBe(2)
+    // Behind the bend: 20 mm deep less the mean height of the bend over the block's width, 2 - 15/20 · 2/2.
+    expect(split.facts.volumes).toEqual([expect.closeTo(10 * 30 * (10 + 1.25), 5), expect.closeTo(10 * 30 * (10 - 1.25), 5)]) // prettier-ignore
+    const small = solid(await runStep('build/extrude', { outline: 'o', distance: 5 }, { o: bend }), 'extrusion')
+    expect((await fails(runStep('build/split-by', { body: 'b', by: 's' }, { b, s: small })))!.code).toBe('no-cut')
+    const flat = outline([[0, 0], [10, 0]], [{ kind: 'line', from: 0, to: 1 }]) // prettier-ignore
+    const strip = solid(await runStep('build/extrude', { outline: 'o', distance: 5 }, { o: flat }), 'extrusion')
+    for (const side of ['outward', 'inward', 'both'])
+      expect(volume(await runStep('build/thicken', { body: 's', by: 2, side }, { s: strip }))).toBeCloseTo(100, 6)
+  })
 })

@@ -3,12 +3,12 @@ import { describe, expect, it } from '@jest/globals'
 import { meshBody, type ExactBody, type MeshBody } from '@/core/bodies/body'
 import { reportError } from '@/core/base/step-error'
 import { resolveTaken } from '@/core/find/taken'
-import { meshVolume } from '@/core/mesh/tri-mesh'
+import { concatMeshes, meshVolume } from '@/core/mesh/tri-mesh'
 import { polyhedronOf } from '@/core/mesh/polyhedron'
 import { weldMesh } from '@/core/mesh/weld'
 import { bracketShape, bungShape } from '@/core/scan/shapes'
 import type { StepResult } from '@/core/step/step'
-import { box, cylinder, shaken, sphere, without } from '@/testing/shapes'
+import { box, cylinder, inward, shaken, shifted, sphere, without } from '@/testing/shapes'
 import { runStep } from '@/testing/run-step'
 
 const cube = box(30, 20, 10, 4)
@@ -45,6 +45,12 @@ describe('Facet solid', () => {
     expect(r.facts).toMatchObject({ closed: true, valid: true })
     expect(volume(r) / meshVolume(bung)).toBeCloseTo(1, 6)
   }, 30_000)
+  it('pieces are solids each, and what faces inward is a hollow', async () => {
+    const two = concatMeshes([cube, shifted(box(5, 5, 5), 50, 0, 0), inward(shifted(box(4, 4, 4), 10, 8, 3))])
+    const r = await runStep('convert/facet-solid', { body: 'm' }, { m: two })
+    expect(volume(r)).toBeCloseTo(6000 + 125 - 64, 6)
+    expect((r.bodies.solid as ExactBody).facts).toMatchObject({ pieces: 2, valid: true, faces: 18 })
+  })
   it('an open mesh gives a sheet; a scan is refused with its count', async () => {
     const open = await runStep('convert/facet-solid', { body: 'm' }, { m: without(cube, (_x, _y, z) => z > 9.9) })
     expect((open.bodies.solid as ExactBody).kind).toBe('sheet')

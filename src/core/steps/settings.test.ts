@@ -64,6 +64,8 @@ const refusals = new Set([
   'mixed-sections',
   'too-tight',
   'sweep-failed',
+  'too-large',
+  'too-thick',
 ])
 
 describe.each(Object.keys(fixtures))('every step on a body of the kind: %s', (name) => {

@@ -1,9 +1,10 @@
 /** Exact bodies with flat faces, built by shared corners and edges: no sewing. */
-import type { TopoDS_Edge, TopoDS_Shape, TopoDS_Vertex } from 'replicad-opencascadejs'
+import type { TopoDS_Edge, TopoDS_Shape, TopoDS_Shell, TopoDS_Vertex } from 'replicad-opencascadejs'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import type { ExactBody } from '@/core/bodies/body'
-import type { Polyhedron } from '@/core/mesh/polyhedron'
+import { cross, dot } from '@/core/math/vec'
+import type { FlatFace, Polyhedron } from '@/core/mesh/polyhedron'
 import { finish } from './build'
 import type { Kernel } from './kernel'
 import { withKernel } from './scope'
@@ -53,23 +54,69 @@ function build(oc: Kernel, p: Polyhedron, work: Work): TopoDS_Shape {
     w.Closed(true)
     return w
   }
-  const shell = new oc.TopoDS_Shell()
-  builder.MakeShell(shell)
-  p.faces.forEach(({ at, normal, loops }, i) => {
+  const shells = new Map<number, { shell: TopoDS_Shell; faces: FlatFace[] }>()
+  p.faces.forEach((face, i) => {
     if (i % 500 === 0) {
       checkStop(work)
       work.progress((0.6 * i) / p.faces.length, 'flat faces')
     }
-    const [outer, ...holes] = loops.flatMap(simple)
+    const [outer, ...holes] = face.loops.flatMap(simple)
     if (!outer) return
-    const plane = new oc.gp_Pln(pointOf(oc, at), new oc.gp_Dir(...normal))
+    let own = shells.get(p.piece[i])
+    if (!own) {
+      own = { shell: new oc.TopoDS_Shell(), faces: [] }
+      builder.MakeShell(own.shell)
+      shells.set(p.piece[i], own)
+    }
+    const plane = new oc.gp_Pln(pointOf(oc, face.at), new oc.gp_Dir(...face.normal))
     const make = new oc.BRepBuilderAPI_MakeFace(plane, wire(outer), true)
     for (const h of holes) make.Add(wire(h))
-    builder.Add(shell, make.Face())
+    builder.Add(own.shell, make.Face())
+    own.faces.push(face)
   })
-  shell.Closed(p.closed)
-  oc.BRepLib.UpdateTolerances(shell, true)
-  return p.closed ? new oc.BRepBuilderAPI_MakeSolid(shell).Solid() : shell
+  const all = [...shells.values()]
+  for (const { shell } of all) {
+    shell.Closed(p.closed)
+    oc.BRepLib.UpdateTolerances(shell, true)
+  }
+  if (!p.closed) return all.length === 1 ? all[0].shell : compound(oc, builder, all.map((s) => s.shell)) // prettier-ignore
+  // Shells that face inward are hollows of the smallest body round them.
+  const told = all.map((s) => ({ ...s, ...extent(p, s.faces) }))
+  const bodies = told.filter((s) => s.volume > 0).sort((x, y) => x.volume - y.volume)
+  const makers = bodies.map((s) => new oc.BRepBuilderAPI_MakeSolid(s.shell))
+  for (const hollow of told.filter((s) => !(s.volume > 0))) {
+    const round = bodies.findIndex((s) =>
+      [0, 1, 2].every((k) => s.min[k] <= hollow.min[k] && s.max[k] >= hollow.max[k]),
+    )
+    if (round >= 0) makers[round].Add(hollow.shell)
+  }
+  const solids = makers.map((m) => m.Solid())
+  return solids.length === 1 ? solids[0] : compound(oc, builder, solids)
+}
+
+function compound(oc: Kernel, builder: InstanceType<Kernel['TopoDS_Builder']>, parts: readonly TopoDS_Shape[]) {
+  const all = new oc.TopoDS_Compound()
+  builder.MakeCompound(all)
+  for (const s of parts) builder.Add(all, s)
+  return all
+}
+
+/** Box and signed volume of a shell of flat faces (divergence theorem, fan by fan). */
+function extent(p: Polyhedron, faces: readonly FlatFace[]) {
+  const min = [Infinity, Infinity, Infinity],
+    max = [-Infinity, -Infinity, -Infinity]
+  let volume = 0
+  for (const { loops } of faces)
+    for (const loop of loops) {
+      for (const v of loop)
+        p.corners[v].forEach((c, k) => {
+          min[k] = Math.min(min[k], c)
+          max[k] = Math.max(max[k], c)
+        })
+      for (let i = 1; i + 1 < loop.length; i++)
+        volume += dot(p.corners[loop[0]], cross(p.corners[loop[i]], p.corners[loop[i + 1]])) / 6
+    }
+  return { min, max, volume }
 }
 
 /** A solid of the flat faces, or a sheet where they are open. `name` begins the names of its faces. Throws StepError `no-length`, `not-valid`. */

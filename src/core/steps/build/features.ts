@@ -5,6 +5,7 @@ import { StepError } from '@/core/base/step-error'
 import { span, type Work } from '@/core/base/work'
 import { resolveParts, type PartReference } from '@/core/find/part'
 import { takenRows } from '@/core/find/taken-rows'
+import { requireClosed } from '@/core/join/boolean'
 import { facetSolidOf } from '@/core/join/facet-solid'
 import { requireCapability } from '@/core/kinds/registry'
 import { rimFeature, roundRim, type RoundRim } from '@/core/join/rim-feature'
@@ -32,6 +33,7 @@ export interface FeatureBody {
 /** A body that a feature works on: exact ones as they are, meshes as a solid of flat faces. Throws StepError in the maker's words. */
 export async function featureBody(name: string, body: Body, work: Work): Promise<FeatureBody> {
   const mesh = isMesh(body) ? body.mesh : null
+  if (mesh) requireClosed(name, mesh)
   const made = mesh
     ? await facetSolidOf(name, mesh, { angle: 0.5, distance: 0.005, most: mostFeatureFaces }, span(work, 0, 0.4))
     : null

@@ -161,7 +161,7 @@ export const hole = defineStep({
     const done = await joinBodies(
       'difference',
       [{ name: s.body, body: on }, ...cutters.map((c, i) => ({ name: `hole ${i + 1}`, body: c }))],
-      { chord: s.chord },
+      { chord: s.chord, knowing: true },
       span(work, 0.4, 0.6),
     )
     const change = Number(done.facts.volume) - Number(done.facts.volumeBefore)

@@ -1,5 +1,7 @@
 import { z } from 'zod'
-import { meshBody } from '@/core/bodies/body'
+import { isMesh, meshBody } from '@/core/bodies/body'
+import { combineSolids } from '@/core/kernels/exact/boolean'
+import { thickenSheet } from '@/core/kernels/exact/divide'
 import { bodyRef, choice, lengthMm, regionRef, toggle } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
@@ -18,9 +20,9 @@ export const thicken = defineStep({
   group: 'Walls',
   slow: true,
   facts: shown('triangles', 'volume'),
-  summary: 'Gives an open mesh, or a picked area of one, a wall.',
+  summary: 'Gives an open mesh, a picked area of one, or an exact sheet a wall.',
   settings: z.object({
-    body: bodyRef('mesh'),
+    body: bodyRef(['mesh', 'sheet']),
     whole: toggle('The whole body').default(true),
     region: regionRef('Area', { when: { field: 'whole', is: [false] } }).optional(),
     by: lengthMm('Thickness', { min: 1e-3 }).default(2),
@@ -33,7 +35,21 @@ export const thicken = defineStep({
       more: true,
     }).optional(),
   }),
-  run({ settings: s, mesh, work }) {
+  async run({ settings: s, body, mesh, exact, work }) {
+    if (!isMesh(body(s.body))) {
+      const sheet = exact(s.body)
+      const part = s.side === 'both' ? s.by / 2 : s.by
+      const side = (wall: number) => thickenSheet(sheet, wall)
+      const solid =
+        s.side === 'both'
+          ? await combineSolids('union', [await side(part), await side(-part)], work)
+          : await side(s.side === 'outward' ? part : -part)
+      return {
+        bodies: { [s.body]: solid },
+        facts: { volume: solid.facts.volume, faces: solid.facts.faces },
+        said: `${mm(s.by)} thick · ${volumeText(solid.facts.volume)} · exact`,
+      }
+    }
     const m = mesh(s.body).mesh
     const out = run(
       m,
@@ -43,11 +59,11 @@ export const thicken = defineStep({
       s.edge ?? offsetEdge(m, s.by),
       work,
     )
-    return Promise.resolve({
+    return {
       bodies: { [s.body]: meshBody(out.mesh) },
       facts: { triangles: triangleCount(out.mesh), volume: meshVolume(out.mesh), reskinned: out.reskinned },
       warnings: out.reskinned ? ['The plain wall would cross itself, so a new skin was laid over it.'] : [],
       said: `${mm(s.by)} thick · ${volumeText(meshVolume(out.mesh))} · ${many(triangleCount(out.mesh))} triangles`,
-    })
+    }
   },
 })
