@@ -25,7 +25,10 @@ export function plausible(step: AnyStep, so: Record<string, unknown> = {}): Reco
     if (turns && key === 'at') out[key] = [-20, 0, 10]
     if (turns && key === 'axis') out[key] = [0, 1, 0]
     if (key === 'open') out[key] = [{ at: [10, 10, 20] }]
-    if (key === 'faces' && !optional) out[key] = [{ at: [0, 10, 10] }, { at: [20, 10, 10] }]
+    if (key === 'faces' && !optional)
+      // On the wall of the bore that some of these bodies have.
+      out[key] =
+        step.kind === 'build/delete-face' ? [{ at: [14, 10, 10] }] : [{ at: [0, 10, 10] }, { at: [20, 10, 10] }]
     if (fallback !== undefined && !['points', 'region', 'bodies'].includes(info.field)) continue
     if (out[key] !== undefined) continue
     if (info.listed && optional) continue
@@ -100,6 +103,12 @@ export const fixtures: Record<string, () => Promise<{ one: Body; two: Body }>> =
     one: await makeBlock([20, 20, 20], [0, 0, 0], [0, 0, 1], [1, 0, 0], 'one'),
     two: await makeCylinder(4, 40, [10, 10, -10], [0, 0, 1], 'two'),
   }),
+  'solid with a bore': async () => {
+    const { combineSolids } = await import('@/core/kernels/exact/boolean')
+    const two = await makeCylinder(4, 40, [10, 10, -10], [0, 0, 1], 'two')
+    const cube = await makeBlock([20, 20, 20], [0, 0, 0], [0, 0, 1], [1, 0, 0], 'one')
+    return { one: await combineSolids('difference', [cube, two]), two }
+  },
   sheet: async () => {
     const plane = (z: number) =>
       withKernel('Making a face', (oc) => {

@@ -71,12 +71,13 @@ export function edgeArrow(
   value: number,
   values: Values,
   bodies: readonly BenchBody[],
+  min = 0.01,
 ): HandleSpec[] {
   const at = Array.isArray(picked) ? vectorOf((picked[0] as { at?: unknown } | undefined)?.at) : null
   const middle = middleOfBody(values, bodies)
   if (!at || !middle || !Number.isFinite(value)) return []
   const away = normalize([at[0] - middle[0], at[1] - middle[1], at[2] - middle[2]])
-  return [lengthArrow(key, label, at, away, value, { min: 0.01 })]
+  return [lengthArrow(key, label, at, away, value, { min })]
 }
 
 /** Middle of the top of a body's box. */

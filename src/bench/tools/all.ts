@@ -8,6 +8,7 @@ import { coneTool } from './build/cone'
 import { copiesTool } from './build/copies'
 import { cutByPlaneTool } from './build/cut-by-plane'
 import { cylinderTool } from './build/cylinder'
+import { deleteFaceTool } from './build/delete-face'
 import { differenceTool } from './build/difference'
 import { draftTool } from './build/draft'
 import { editHoleTool } from './build/edit-hole'
@@ -20,6 +21,7 @@ import { letteringTool } from './build/lettering'
 import { loftTool } from './build/loft'
 import { mirrorCopyTool } from './build/mirror'
 import { offsetTool } from './build/offset'
+import { offsetFaceTool } from './build/offset-face'
 import { outlineTool } from './build/outline'
 import { planeTool } from './build/plane'
 import { pointTool } from './build/point'
@@ -87,6 +89,7 @@ export const tools = [
   copiesTool,
   cutByPlaneTool,
   cylinderTool,
+  deleteFaceTool,
   differenceTool,
   draftTool,
   editHoleTool,
@@ -99,6 +102,7 @@ export const tools = [
   loftTool,
   mirrorCopyTool,
   offsetTool,
+  offsetFaceTool,
   outlineTool,
   planeTool,
   pointTool,

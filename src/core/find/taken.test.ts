@@ -156,6 +156,14 @@ describe('settings that take from bodies', () => {
     expect(tops[0]).toBeCloseTo(15, 5)
     expect(tops[1]).toBeCloseTo(22, 5)
   })
+  it('holes stand on datum points, beside places by numbers', async () => {
+    const cube = box(20, 20, 20)
+    const spot: DatumBody = { kind: 'datum', datum: 'point', at: [5, 5, 20], direction: [0, 0, 1], drawn: 5 }
+    const at = [{ from: 'spot' }, [15, 15, 20]]
+    const r = await runStep('build/hole', { body: 'c', at, diameter: 2 }, { c: cube, spot })
+    expect(r.facts.holes).toBe(2)
+    expect(8000 - (r.facts.volume as number)).toBeCloseTo(40 * Math.PI, 0)
+  })
   it('a corner tells no direction; what is no reference is refused in words', async () => {
     const cube = box(20, 20, 20)
     const set = { name: 'pin', radius: 2, height: 5, axis: { from: 'c', as: 'corner', at: [0, 0, 0] as Vec3 } }

@@ -172,7 +172,7 @@ export const size3 = (label: string, extra: Extra = {}) =>
     .meta({ ...info('size', label, { unit: 'mm', ...extra }) })
 export const points = (label: string, extra: Extra = {}) =>
   z
-    .array(triple)
+    .array(numbersOrTaken)
     .max(1000)
     .meta({ ...info('points', label, extra) })
 export const touch = (label: string, extra: Extra = {}) =>

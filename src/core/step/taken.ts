@@ -14,6 +14,10 @@ export function withTaken(
   const out: Record<string, unknown> = { ...values }
   for (const { key, info } of fieldsOf(settings)) {
     const v = out[key]
+    if (info.field === 'points' && Array.isArray(v)) {
+      out[key] = v.map((p: unknown) => (isTaken(p) ? [...resolveTaken(p, find(p.from)).at] : p))
+      continue
+    }
     if (!isTaken(v)) continue
     const { at, way } = resolveTaken(v, find(v.from))
     if (info.field === 'direction' && !way)

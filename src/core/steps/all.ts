@@ -8,6 +8,7 @@ import { cone } from './build/cone'
 import { copies } from './build/copies'
 import { cutByPlane } from './build/cut-by-plane'
 import { cylinder } from './build/cylinder'
+import { deleteFace } from './build/delete-face'
 import { difference } from './build/difference'
 import { draft } from './build/draft'
 import { editHole } from './build/edit-hole'
@@ -20,6 +21,7 @@ import { lettering } from './build/lettering'
 import { loft } from './build/loft'
 import { mirrorCopy } from './build/mirror'
 import { offset } from './build/offset'
+import { offsetFace } from './build/offset-face'
 import { outline } from './build/outline'
 import { plane } from './build/plane'
 import { datumPoint } from './build/point'
@@ -87,6 +89,7 @@ export const steps = [
   copies,
   cutByPlane,
   cylinder,
+  deleteFace,
   difference,
   draft,
   editHole,
@@ -99,6 +102,7 @@ export const steps = [
   loft,
   mirrorCopy,
   offset,
+  offsetFace,
   outline,
   plane,
   datumPoint,

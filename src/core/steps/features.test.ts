@@ -6,6 +6,7 @@ import { drawingPlane } from '@/core/outline/drawing'
 import type { Vec3 } from '@/core/math/vec'
 import type { StepResult } from '@/core/step/step'
 import { reportError } from '@/core/base/step-error'
+import { encodeBody } from '@/core/kinds/registry'
 import { box } from '@/testing/shapes'
 import { runStep } from '@/testing/run-step'
 
@@ -331,5 +332,37 @@ describe('Shapes, copies, sheets and letters', () => {
     const strip = solid(await runStep('build/extrude', { outline: 'o', distance: 5 }, { o: flat }), 'extrusion')
     for (const side of ['outward', 'inward', 'both'])
       expect(volume(await runStep('build/thicken', { body: 's', by: 2, side }, { s: strip }))).toBeCloseTo(100, 6)
+  })
+  it('a hole, a pocket and a boss are taken out again; flat faces move in and out', async () => {
+    const b = await block()
+    const bored = solid(await runStep('build/hole', { body: 'b', at: [[0, 0, 10]], diameter: 6, head: 'counterbore', headDiameter: 9, headDepth: 3 }, { b }), 'b') // prettier-ignore
+    const walls = bored.parts.faces.filter((f) => f.name.startsWith('hole/')).map((f) => ({ at: [...f.at], name: f.name })) // prettier-ignore
+    expect(walls).toHaveLength(3)
+    const healed = await runStep('build/delete-face', { body: 'b', faces: walls }, { b: bored })
+    expect(volume(healed)).toBeCloseTo(6000, 6)
+    expect(faceNames(solid(healed, 'b'))).toEqual(['b/back', 'b/base', 'b/front', 'b/left', 'b/right', 'b/top'])
+    const boss = solid(await runStep('build/extrude', { outline: 'o', distance: 8, result: 'join', with: 'b', name: 'boss' }, { b, o: disc(4, [0, 0, 8]) }), 'b') // prettier-ignore
+    const stands = boss.parts.faces.filter((f) => f.name.startsWith('boss/')).map((f) => ({ at: [...f.at], name: f.name })) // prettier-ignore
+    expect(volume(await runStep('build/delete-face', { body: 'b', faces: stands }, { b: boss }))).toBeCloseTo(6000, 6)
+    expect((await fails(runStep('build/delete-face', { body: 'b', faces: [top] }, { b })))!.code).toBe('not-enclosed')
+    expect(volume(await runStep('build/offset-face', { body: 'b', faces: [top], by: 2 }, { b }))).toBeCloseTo(7200, 6)
+    const lower = await runStep('build/offset-face', { body: 'b', faces: [top], by: -2 }, { b })
+    expect(volume(lower)).toBeCloseTo(4800, 6)
+    expect(faceNames(solid(lower, 'b'))).toEqual(['b/back', 'b/base', 'b/front', 'b/left', 'b/right', 'b/top'])
+    const round = await fails(runStep('build/offset-face', { body: 'b', faces: [walls[0]], by: 1 }, { b: bored }))
+    expect(round!.code).toBe('not-flat')
+  })
+})
+
+describe('the same again', () => {
+  it('gives the same bytes, though builders write into the shapes they are given', async () => {
+    const plain = solid(await runStep('build/extrude', { outline: 'o', distance: 5 }, { o: plate }), 'extrusion')
+    const again = async () =>
+      [
+        await runStep('build/hole', { body: 'p', at: [[4, 4, 5]], axis: [0, 0, -1], diameter: 2 }, { p: plain }),
+        await runStep('build/offset-face', { body: 'p', faces: [{ at: [2, 2, 5] }], by: 1 }, { p: plain }),
+        await runStep('build/fillet', { body: 'p', edges: [{ at: [0, 0, 2] }], radius: 1 }, { p: plain }),
+      ].map((r) => Buffer.from(encodeBody(r.bodies.p!)).toString('base64'))
+    expect(await again()).toEqual(await again())
   })
 })

@@ -1,4 +1,5 @@
 /** Several places on a body, or on the rims of its holes. */
+import { Form } from 'react-bootstrap'
 import { SlotButton } from '@/bench/forms/slot-button'
 import { num } from '@/core/base/say'
 import type { Hand, Pointer } from '@/bench/hands/hand'
@@ -62,8 +63,9 @@ export const pointsField: FieldKit = {
   picks: (info) => (info.pick ? 'first' : undefined),
   waits: (v, info) => info.pick !== 'area' || v === undefined,
   hand: (info) => (info.pick === 'area' ? areaHand : placesHand),
-  Input: function PointsInput({ field: { info, fallback }, value, active, onChange, onPickHere }) {
+  Input: function PointsInput({ field: { info, fallback }, value, bodies, active, onChange, onPickHere }) {
     const list = listOf(value ?? fallback)
+    const datums = info.pick === 'point' ? bodies.filter((b) => b.facts?.kind === 'datum') : []
     return (
       <div>
         <div className="form-label">{info.label}</div>
@@ -85,6 +87,22 @@ export const pointsField: FieldKit = {
           <button type="button" className="btn btn-link btn-sm p-0" onClick={() => onChange([])}>
             clear
           </button>
+        )}
+        {datums.length > 0 && (
+          <Form.Select
+            size="sm"
+            className="from"
+            aria-label={`${info.label}: at a datum`}
+            value=""
+            onChange={(e) => e.target.value && onChange([...list, { from: e.target.value }])}
+          >
+            <option value="">and at a datum</option>
+            {datums.map((b) => (
+              <option key={b.name} value={b.name}>
+                {b.name}
+              </option>
+            ))}
+          </Form.Select>
         )}
         {info.help && !list.length && <div className="field-help">{info.help}</div>}
       </div>

@@ -6,13 +6,13 @@ import { finish, runBuilder } from './build'
 import type { Kernel } from './kernel'
 import type { Named } from './names'
 import { withKernel } from './scope'
-import { shapeOf } from './shape-cache'
+import { ownShape, shapeOf } from './shape-cache'
 
 export type BooleanKind = 'union' | 'difference' | 'intersection'
 
-/** A body's shape with the names of its faces. */
+/** A body's shape with the names of its faces, for a builder to work on. */
 export const namedShape = (oc: Kernel, body: ExactBody): Named => ({
-  shape: shapeOf(oc, body),
+  shape: ownShape(oc, body),
   names: body.parts.faces.map((f) => f.name),
 })
 

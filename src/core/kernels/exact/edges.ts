@@ -3,7 +3,6 @@ import type { TopoDS_Edge, TopoDS_Face, TopoDS_Shape } from 'replicad-opencascad
 import type { ExactBody } from '@/core/bodies/body'
 import { ShapeIndex } from './explore'
 import type { Kernel } from './kernel'
-import { shapeOf } from './shape-cache'
 
 export interface SharpEdge {
   readonly index: number
@@ -14,9 +13,14 @@ export interface SharpEdge {
 /** Faces that meet at less than this turn count as running on, radians. */
 const smoothTurn = 0.02
 
-/** The edges of a body by number, with those of them that are seams, free or smooth left out. */
-export function sharpEdges(oc: Kernel, body: ExactBody, wanted: readonly number[], smooth = smoothTurn): SharpEdge[] {
-  const shape: TopoDS_Shape = shapeOf(oc, body)
+/** The edges of a body's shape by number, with those of them that are seams, free or smooth left out. */
+export function sharpEdges(
+  oc: Kernel,
+  shape: TopoDS_Shape,
+  body: ExactBody,
+  wanted: readonly number[],
+  smooth = smoothTurn,
+): SharpEdge[] {
   const edges = new ShapeIndex(oc, shape, 'TopAbs_EDGE').list
   const faces = new ShapeIndex(oc, shape, 'TopAbs_FACE').list
   return wanted.flatMap((index): SharpEdge[] => {

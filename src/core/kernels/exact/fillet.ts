@@ -122,7 +122,7 @@ const edged = (
 ): Promise<ExactBody> =>
   withKernel(f.what, (oc) => {
     const input = namedShape(oc, body)
-    const sets = list.map((set) => ({ edges: sharpEdges(oc, body, set.edges, smooth), set }))
+    const sets = list.map((set) => ({ edges: sharpEdges(oc, input.shape, body, set.edges, smooth), set }))
     if (!sets.some((s) => s.edges.length))
       throw new StepError(
         'no-part',

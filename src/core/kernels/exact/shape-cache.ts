@@ -13,7 +13,7 @@ const bound = 128 << 20
 let owner: Kernel | null = null
 let shapes = new LRUCache<string, TopoDS_Shape>({ maxSize: bound })
 
-/** The shape of a body. It belongs to the cache: neither change nor delete it. Throws StepError `bad-body`. */
+/** The shape of a body, to look at. It belongs to the cache: neither change nor delete it, nor give it to a builder. Throws StepError `bad-body`. */
 export function shapeOf(oc: Kernel, body: ExactBody): TopoDS_Shape {
   // A new kernel instance knows nothing of the old one's shapes.
   if (owner !== oc) {
@@ -25,6 +25,16 @@ export function shapeOf(oc: Kernel, body: ExactBody): TopoDS_Shape {
   const shape = oc.BRepToolsWrapper.Read(body.brep)
   if (shape.IsNull()) throw new StepError('bad-body', 'The exact shape of a body could not be read back.')
   if (bytesOf(body.brep) <= bound / 4) shapes.set(body.brep, keep(shape))
+  return shape
+}
+
+/**
+ * The shape of a body for a feature to work on, read anew: builders write into the edges of what they are given (curves in the faces they
+ * border), so that a shape used twice would give other bytes the second time. It ends with the scope. Throws StepError `bad-body`.
+ */
+export function ownShape(oc: Kernel, body: ExactBody): TopoDS_Shape {
+  const shape = oc.BRepToolsWrapper.Read(body.brep)
+  if (shape.IsNull()) throw new StepError('bad-body', 'The exact shape of a body could not be read back.')
   return shape
 }
 
