@@ -23,6 +23,7 @@ import { mirrorCopyTool } from './build/mirror'
 import { offsetTool } from './build/offset'
 import { offsetFaceTool } from './build/offset-face'
 import { outlineTool } from './build/outline'
+import { pipeTool } from './build/pipe'
 import { planeTool } from './build/plane'
 import { pointTool } from './build/point'
 import { revolveTool } from './build/revolve'
@@ -104,6 +105,7 @@ export const tools = [
   offsetTool,
   offsetFaceTool,
   outlineTool,
+  pipeTool,
   planeTool,
   pointTool,
   revolveTool,

@@ -109,6 +109,9 @@ describe('a mesh that an exact body cut', () => {
     // Stretched one way its bore is no cylinder any more: then it is fitted to the skin.
     const stretched = await moveBody(packed, scaling(1, 1, 2))
     expect((stretched as MeshBody).tags!.exact).toEqual([null, null])
+    // Measured it is the exact wall, not its facets.
+    const measured = await runStep('prove/measure', { body: 'c', what: 'diameter', from: { as: 'axis', at: [17.7, 13, 10] } }, { c: packed }) // prettier-ignore
+    expect(measured.facts.value).toBeCloseTo(3.4, 8)
     // A second cut keeps what the first one knew.
     const again = await runStep(
       'build/difference',

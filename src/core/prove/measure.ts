@@ -64,6 +64,7 @@ export function measure(
   second: TriMesh,
   b: Touch | undefined,
   along?: Vec3,
+  resolve: (mesh: TriMesh, touch: Touch) => Touched = resolveTouch,
 ): Measured {
   const need = (): Touch => {
     if (!b) throw new StepError('one-place', 'This measure needs two places.', { tryThis: 'Pick the second one.' })
@@ -71,8 +72,8 @@ export function measure(
   }
   switch (kind) {
     case 'distance': {
-      const p = resolveTouch(first, a),
-        q = resolveTouch(second, need())
+      const p = resolve(first, a),
+        q = resolve(second, need())
       // From an axis the shortest way to it, square to it.
       if (p.direction && a.as === 'axis' && !q.direction) return between(foot(q.point, p), q.point, along)
       if (q.direction && need().as === 'axis' && !p.direction) return between(p.point, foot(p.point, q), along)
@@ -87,8 +88,8 @@ export function measure(
       return between(p.point, q.point, along)
     }
     case 'faces': {
-      const p = resolveTouch(first, { ...a, as: 'plane' }),
-        q = resolveTouch(second, { ...need(), as: 'plane' })
+      const p = resolve(first, { ...a, as: 'plane' }),
+        q = resolve(second, { ...need(), as: 'plane' })
       const n = p.direction!
       const gap = dot(sub(q.point, p.point), n)
       const lean = degrees(n, q.direction!)
@@ -107,7 +108,7 @@ export function measure(
       }
     }
     case 'diameter': {
-      const p = resolveTouch(first, { ...a, as: 'axis' })
+      const p = resolve(first, { ...a, as: 'axis' })
       const axis = p.direction!
       const side = sub(a.at, foot(a.at, p))
       const l = length(side)
@@ -123,8 +124,8 @@ export function measure(
       }
     }
     case 'angle': {
-      const p = resolveTouch(first, a),
-        q = resolveTouch(second, need())
+      const p = resolve(first, a),
+        q = resolve(second, need())
       const lean = degrees(directionOf(p, 'first'), directionOf(q, 'second'))
       // Between a face and an axis or line the angle to the face itself is meant, not to its normal.
       const mixed = (a.as === 'plane') !== (need().as === 'plane')

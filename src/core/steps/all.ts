@@ -23,6 +23,7 @@ import { mirrorCopy } from './build/mirror'
 import { offset } from './build/offset'
 import { offsetFace } from './build/offset-face'
 import { outline } from './build/outline'
+import { pipe } from './build/pipe'
 import { plane } from './build/plane'
 import { datumPoint } from './build/point'
 import { revolve } from './build/revolve'
@@ -104,6 +105,7 @@ export const steps = [
   offset,
   offsetFace,
   outline,
+  pipe,
   plane,
   datumPoint,
   revolve,

@@ -124,6 +124,19 @@ describe('Extrude', () => {
     expect(cut.bodies.b!.kind).toBe('mesh')
     expect((await fails(extrude({ result: 'join' }, on)))!.message).toContain('No body is chosen')
   })
+  it('makes thin walls beside areas and along open curves, corners sharp', async () => {
+    const wall = async (set: object, o: OutlineBody) => volume(await extrude({ distance: 5, ...set }, { o }))
+    expect(await wall({ wall: 1, wallSide: 'in' }, rectangle())).toBeCloseTo((200 - 18 * 8) * 5, 6)
+    expect(await wall({ wall: 1, wallSide: 'out' }, rectangle())).toBeCloseTo((22 * 12 - 200) * 5, 6)
+    expect(await wall({ wall: 1 }, rectangle())).toBeCloseTo((21 * 11 - 19 * 9) * 5, 6)
+    // Round the bore of the plate as well: a tube of 2 to 3 mm.
+    expect(await wall({ wall: 1, wallSide: 'in' }, plate)).toBeCloseTo((200 - 18 * 8 + Math.PI * 5) * 5, 6)
+    const bend = outline([[0, 0], [20, 0], [20, 10]], [{ kind: 'line', from: 0, to: 1 }, { kind: 'line', from: 1, to: 2 }]) // prettier-ignore
+    expect(await wall({ wall: 2 }, bend)).toBeCloseTo(300, 6)
+    expect((await fails(extrude({ distance: 5, wall: 12, wallSide: 'in' }, { o: rectangle() })))!.code).toBe(
+      'too-thick',
+    )
+  })
   it('makes a sheet of open curves, and says what only reference curves lack', async () => {
     const open = outline([[0, 0], [10, 0], [10, 10]], [{ kind: 'line', from: 0, to: 1 }, { kind: 'line', from: 2, to: 1 }]) // prettier-ignore
     const sheet = solid(await extrude({ distance: 5 }, { o: open }), 'extrusion')
@@ -179,6 +192,15 @@ describe('Loft and Sweep', () => {
     expect((await fails(runStep('build/sweep', set, { o: disc(2, [1, 0, 0], [0, 1, 0]), p: tight })))!.code).toBe(
       'too-tight',
     )
+  })
+})
+
+describe('Pipe', () => {
+  it('a tube round a bend has the volume that Pappus tells; without a wall it is refused', async () => {
+    const bend = outline([[10, 0], [0, 10], [0, 0]], [{ kind: 'arc', from: 0, to: 1, centre: 2, ccw: true }]) // prettier-ignore
+    const tube = await runStep('build/pipe', { path: 'p', radius: 3, inner: 2 }, { p: bend })
+    expect(volume(tube) / (5 * Math.PI * 5 * Math.PI)).toBeCloseTo(1, 6)
+    expect((await fails(runStep('build/pipe', { path: 'p', radius: 3, inner: 3 }, { p: bend })))!.code).toBe('no-wall')
   })
 })
 

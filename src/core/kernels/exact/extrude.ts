@@ -9,6 +9,7 @@ import { ShapeIndex } from './explore'
 import type { Kernel } from './kernel'
 import { shapesOf, type Named } from './names'
 import { withKernel } from './scope'
+import { thinArea, thinRun, type ThinWall } from './thin'
 import { drawnFace, drawnWire, pointOf, type DrawnEdge } from './wires'
 
 /** A plane that ends an extrusion: what lies beyond it, seen from the outline, is cut away. */
@@ -27,6 +28,8 @@ export interface Extrusion {
   readonly seat?: number
   /** Cuts the far and the near end aslant. */
   readonly ends?: readonly EndPlane[]
+  /** Only a wall along the outline. */
+  readonly wall?: ThinWall
   /** Begins the names of its faces. */
   readonly name: string
 }
@@ -188,6 +191,23 @@ export const makeExtrusion = (p: Profile, e: Extrusion): Promise<ExactBody> =>
   withKernel('Extrude', (oc) => {
     const n = p.plane.normal
     const at = (height: number) => ({ ...p.plane, at: addScaled(p.plane.at, n, height) })
+    if (e.wall) {
+      const [plane, height] = [at(e.from), e.to - e.from]
+      const up = (face: TopoDS_Face) => prism(oc, face, [], n, height, e.name, ['base', 'top'])
+      const parts = p.areas.length
+        ? p.areas.map((area): Named => {
+            const { large, small } = thinArea(oc, plane, p, area, e.wall!)
+            const [outer, inner] = [up(large), up(small)]
+            const op = new oc.BRepAlgoAPI_Cut(outer.shape, inner.shape, new oc.Message_ProgressRange())
+            const failed = new StepError('boolean-failed', 'The wall could not be made.')
+            return runBuilder(oc, op, { failed, inputs: [outer, { ...inner, names: inner.names.map(() => '') }] })
+          })
+        : p.runs.map((run) => up(thinRun(oc, plane, p, run, e.wall!)))
+      let all = together(oc, parts, parts.length > 1, 'Extrude')
+      for (const [i, end] of (e.ends ?? []).entries())
+        all = cutByPlane(oc, all, end, `${e.name}/${i ? 'base' : 'top'}`, 'Extrude')
+      return finish(oc, all.shape, { what: 'Extrude', names: all.names, prefix: `${e.name}/wall `, outward: true })
+    }
     if (!p.areas.length) {
       const sheets = p.runs.map((run): Named => {
         const { wire, edges } = drawnWire(oc, at(e.from), p.divided, run, p.of)

@@ -3,7 +3,7 @@ import type { TopoDS_Shape, TopoDS_Wire } from 'replicad-opencascadejs'
 import { StepError } from '@/core/base/step-error'
 import type { ExactBody } from '@/core/bodies/body'
 import { num } from '@/core/base/say'
-import { distance, type Vec3 } from '@/core/math/vec'
+import { distance, normalize, type Vec3 } from '@/core/math/vec'
 import type { Profile } from '@/core/outline/profile'
 import { toSpace } from '@/core/outline/drawing'
 import { alongOf } from '@/core/outline/parametric'
@@ -108,10 +108,15 @@ function tightest(p: Profile): number {
   }, Infinity)
 }
 
-/** The first place of a path. */
-function startOf(p: Profile): Vec3 {
+/** The first place of a path, and the way it goes there (unit). */
+export function pathStart(p: Profile): { at: Vec3; way: Vec3 } {
   const { curve, forward } = (p.areas.length ? p.areas[0].outer.curves : p.runs[0])[0]
-  return toSpace(p.plane, alongOf(p.divided, p.divided.curves[curve])(forward ? 0 : 1))
+  const along = alongOf(p.divided, p.divided.curves[curve])
+  // A central difference at the very end would leave the curve; two steps to one side are exact to second order.
+  const h = forward ? 1e-5 : -1e-5
+  const [a, b, c] = [0, 1, 2].map((k) => toSpace(p.plane, along((forward ? 0 : 1) + k * h)))
+  const way = [0, 1, 2].map((k) => -3 * a[k] + 4 * b[k] - c[k]) as unknown as Vec3
+  return { at: a, way: normalize(way) }
 }
 
 /** A section carried along a path. Throws StepError `too-tight` where a bend is tighter than the section is wide, `sweep-failed`. */
@@ -120,7 +125,7 @@ export const makeSweep = (s: Sweep): Promise<ExactBody> =>
     const spine = loopOf(oc, 'path', s.path)
     const solid = s.profile.areas.length > 0
     const bend = tightest(s.path)
-    const start = startOf(s.path)
+    const start = pathStart(s.path).at
     const places = s.profile.areas[0]?.outer.places ?? []
     const wide = Math.max(0, ...places.map((q) => distance(toSpace(s.profile.plane, q), start)))
     const failed = new StepError('sweep-failed', 'The section cannot be carried along that path.', {

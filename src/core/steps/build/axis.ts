@@ -4,18 +4,9 @@ import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { mm, num } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
+import { touched } from '@/core/find/touched'
 import { addScaled, length, normalize, sub, type Vec3 } from '@/core/math/vec'
-import {
-  datumResult,
-  drawnFor,
-  drawnSize,
-  otherFaceFields,
-  picked,
-  touched,
-  twoFaceFields,
-  twoFaces,
-  whereMeet,
-} from './datums'
+import { datumResult, drawnFor, drawnSize, otherFaceFields, picked, twoFaceFields, twoFaces, whereMeet } from './datums'
 
 export const axis = defineStep({
   kind: 'build/axis',

@@ -1,11 +1,9 @@
 /** What the three datum steps share. */
 import type { Body, DatumBody } from '@/core/bodies/body'
-import { isDatum } from '@/core/bodies/body'
 import { StepError } from '@/core/base/step-error'
-import { exactFaceAt } from '@/core/find/exact-face'
-import { fromPart } from '@/core/find/taken'
-import { resolveTouch, type Touch, type Touched } from '@/core/find/touch'
-import { kindOf, shownSkin, sizeOf } from '@/core/kinds/registry'
+import type { Touch, Touched } from '@/core/find/touch'
+import { touched } from '@/core/find/touched'
+import { sizeOf } from '@/core/kinds/registry'
 import { bodyRef, lengthMm, touch } from '@/core/step/fields'
 import { freeName, type Facts, type StepResult } from '@/core/step/step'
 import { addScaled, cross, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
@@ -34,26 +32,6 @@ export function datumResult(
   const direction =
     d.datum === 'plane' ? { normal: tidy(d.direction) } : d.datum === 'axis' ? { direction: tidy(d.direction) } : {}
   return { bodies: { [freeName(names, name)]: body }, facts: { at: tidy(d.at), ...direction, ...facts }, said }
-}
-
-/** What a touch means on any body: of a datum the datum itself, else what is found in the skin. */
-export function touched(name: string, body: Body, touch: Touch): Touched {
-  if (isDatum(body)) {
-    if (touch.as === 'plane' && body.datum !== 'plane')
-      throw new StepError('wrong-kind', `"${name}" is an ${body.datum}, not a plane.`, { where: { body: name } })
-    if (touch.as === 'axis' && body.datum === 'point')
-      throw new StepError('wrong-kind', `"${name}" is a point; it has no direction.`, { where: { body: name } })
-    return { point: body.at, direction: body.direction, rms: 0 }
-  }
-  // A face with an exact form tells its own; one without, what fits the skin there.
-  if (touch.as === 'plane' || touch.as === 'axis') {
-    const as = touch.as === 'plane' ? 'face' : 'axis'
-    const known = exactFaceAt(body, touch.at)
-    const part = kindOf(body).parts?.resolve(body, 'face', { at: touch.at }) ?? (known && { index: 0, ...known })
-    const exact = part && fromPart(part, as, touch.at)
-    if (exact) return { point: exact.at, direction: exact.way, diameter: exact.diameter, rms: 0 }
-  }
-  return resolveTouch(shownSkin(body), touch)
 }
 
 /** What was picked; throws in the maker's words when it was not. */

@@ -67,6 +67,21 @@ export const extrude = defineStep({
     back: lengthMm('Back by', { min: 0, help: 'to the other side of the outline' }).default(0),
     draft: angleDeg('Draft', { min: -60, max: 60, more: true, help: 'above zero the walls lean inward' }).default(0),
     draftBack: angleDeg('Draft back', { min: -60, max: 60, more: true }).default(0),
+    wall: lengthMm('Thin wall', {
+      min: 1e-3,
+      more: true,
+      help: 'left empty: solid; with it open curves give walls too',
+    }).optional(),
+    wallSide: choice(
+      'Wall lies',
+      ['middle', 'out', 'in'],
+      {
+        middle: 'on the outline',
+        out: 'outside',
+        in: 'inside',
+      },
+      { more: true },
+    ).default('middle'),
     start: lengthMm('Starts off the outline by', { min: -1e5, more: true }).default(0),
     startAt: point('Starts at', { more: true, help: 'a place, face or datum to start from' }).optional(),
     startSquare: direction('Starts square to', { more: true }).optional(),
@@ -119,6 +134,10 @@ export const extrude = defineStep({
         where: { point: p.middle },
         tryThis: 'Give it a distance other than zero.',
       })
+    if (s.wall && (s.draft || s.draftBack))
+      throw new StepError('wall-draft', 'A thin wall is drawn out straight: it cannot lean as well.', {
+        tryThis: 'Leave the draft out, or lean its faces by Draft afterwards.',
+      })
     let made = await makeExtrusion(p, {
       from,
       to,
@@ -127,6 +146,7 @@ export const extrude = defineStep({
       draftBack: way > 0 ? s.draftBack : s.draft,
       ends: [last.plane, first.plane].filter((e) => e !== undefined),
       name: s.name,
+      ...(s.wall ? { wall: { width: s.wall, side: s.wallSide } } : {}),
     })
     if (target) made = await upToBody(made, target, addScaled(p.middle, n, near), s.target!, s.name)
     const facts = {

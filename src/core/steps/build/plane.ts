@@ -5,6 +5,7 @@ import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { mm, num } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
+import { touched } from '@/core/find/touched'
 import { resolveRegion } from '@/core/find/region'
 import { planeOfTriangles } from '@/core/find/touch'
 import { curveNear } from '@/core/kinds/outline'
@@ -12,17 +13,7 @@ import { shownSkin } from '@/core/kinds/registry'
 import { applyPoint, rotation } from '@/core/math/affine'
 import { addScaled, cross, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { corners } from '@/core/mesh/tri-mesh'
-import {
-  datumResult,
-  drawnFor,
-  drawnSize,
-  otherFaceFields,
-  picked,
-  touched,
-  twoFaceFields,
-  twoFaces,
-  whereMeet,
-} from './datums'
+import { datumResult, drawnFor, drawnSize, otherFaceFields, picked, twoFaceFields, twoFaces, whereMeet } from './datums'
 
 const ways = ['direction', 'points', 'face', 'region', 'midway', 'turned', 'square', 'tangent'] as const
 

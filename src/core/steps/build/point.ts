@@ -3,8 +3,9 @@ import { bodyRef, choice, newBody, point, touch } from '@/core/step/fields'
 import { defineStep } from '@/core/step/step'
 import { num } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
+import { touched } from '@/core/find/touched'
 import { addScaled, dot, sub, type Vec3 } from '@/core/math/vec'
-import { datumResult, drawnFor, drawnSize, picked, touched } from './datums'
+import { datumResult, drawnFor, drawnSize, picked } from './datums'
 
 export const datumPoint = defineStep({
   kind: 'build/point',

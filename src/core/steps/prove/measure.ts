@@ -1,4 +1,7 @@
 import { z } from 'zod'
+import type { Touch } from '@/core/find/touch'
+import { touched } from '@/core/find/touched'
+import type { TriMesh } from '@/core/mesh/tri-mesh'
 import { shownSkin } from '@/core/kinds/registry'
 import { bodyRef, choice, direction, touch } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
@@ -29,7 +32,7 @@ const means = {
 
 export const measure = defineStep({
   kind: 'prove/measure',
-  version: 1,
+  version: 2,
   title: 'Measure',
   order: 20,
   past: 'Measured',
@@ -56,7 +59,12 @@ export const measure = defineStep({
   run({ settings: s, body }) {
     const first = shownSkin(body(s.body))
     const second = s.other && s.other !== s.body ? shownSkin(body(s.other)) : first
-    const m = run(s.what, first, s.from, second, s.to, s.along)
+    // Exact faces tell their own form, also where a mesh came from them.
+    const resolve = (mesh: TriMesh, at: Touch) => {
+      const name = mesh === first ? s.body : s.other!
+      return touched(name, body(name), at, mesh)
+    }
+    const m = run(s.what, first, s.from, second, s.to, s.along, resolve)
     const parts =
       s.what === 'distance'
         ? ` · x ${num(m.facts.x as number, 3)}  y ${num(m.facts.y as number, 3)}  z ${num(m.facts.z as number, 3)}${m.facts.along !== undefined ? ` · along ${num(m.facts.along as number, 3)}` : ''}`
