@@ -130,7 +130,7 @@ test('Find and keys reach every tool; no serious accessibility fault; dark theme
   await page.keyboard.press('Escape')
   await expect(page.getByTestId('tool-card')).toHaveCount(0)
   await page.keyboard.press('5')
-  await expect(page.getByRole('toolbar')).toContainText('Edit hole')
+  await expect(page.getByRole('toolbar')).toContainText('Extrude')
   for (const theme of ['light', 'dark']) {
     const found = await new AxeBuilder({ page }).analyze()
     expect(

@@ -270,8 +270,8 @@ export function bodiesIn(
   const fields = fieldsOf(settings)
   const now = (key: string) => values[key] ?? fields.find((f) => f.key === key)?.fallback
   for (const { key, info: i } of fields) {
-    // What does not show with the settings as they are is not read.
-    if (i.when && !i.when.is.includes(now(i.when.field) as string | boolean)) continue
+    // What does not show with the settings as they are may be looked at, but neither changes nor makes anything.
+    const hidden = !!i.when && !i.when.is.includes(now(i.when.field) as string | boolean)
     const v = values[key]
     const names =
       i.field === 'body' && typeof v === 'string'
@@ -281,11 +281,11 @@ export function bodiesIn(
           : []
     for (const name of names) {
       reads.add(name)
-      if (i.changes) changes.add(name)
+      if (i.changes && !hidden) changes.add(name)
     }
     for (const t of Array.isArray(v) ? (v as unknown[]) : [v]) if (isTaken(t)) reads.add(t.from)
     if (i.field === 'file' && typeof v === 'string') files.push(v)
-    if (i.field === 'new-body' && typeof v === 'string') makes.add(v)
+    if (i.field === 'new-body' && typeof v === 'string' && !hidden) makes.add(v)
   }
   return { reads: [...reads], changes: [...changes], makes: [...makes], files }
 }
