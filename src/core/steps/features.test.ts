@@ -261,6 +261,11 @@ describe('Hole', () => {
     // ISO 273: M3 medium 3.4 mm.
     expect(await drill({ standard: 'M3 medium' })).toBeCloseTo(Math.PI * 1.7 ** 2 * 10, 6)
     expect(await drill({ diameter: 4, through: false, depth: 6 })).toBeCloseTo(24 * Math.PI, 6)
+    // A depth alone means a blind hole; what meets nothing is told.
+    expect(await drill({ diameter: 4, depth: 6 })).toBeCloseTo(24 * Math.PI, 6)
+    expect(await drill({ diameter: 4, depth: 6, through: true })).toBeCloseTo(40 * Math.PI, 6)
+    const up = { body: 'b', at: [[0, 0, 10]], diameter: 4, axis: [0, 0, 1] }
+    expect((await fails(runStep('build/hole', up, { b: await block() })))!.code).toBe('no-cut')
     const tip = ((Math.PI * 4) / 3) * (2 / Math.tan((59 * Math.PI) / 180))
     expect(await drill({ diameter: 4, through: false, depth: 6, tip: 118 })).toBeCloseTo(24 * Math.PI + tip, 6)
     const bore = { diameter: 4, head: 'counterbore', headDiameter: 8, headDepth: 3 }

@@ -14,7 +14,9 @@ export const holeTool = defineTool({
     if (!at || !axis) return []
     const diameter = Number(v.diameter)
     return [
-      ...(v.through ? [] : [lengthArrow('depth', 'Depth', at, axis, Number(v.depth), { min: 0.1 })]),
+      ...(!(Number(v.depth) > 0) || v.through
+        ? []
+        : [lengthArrow('depth', 'Depth', at, axis, Number(v.depth), { min: 0.1 })]),
       ...(diameter > 0
         ? [lengthArrow('diameter', 'Diameter', at, perpendicular(axis), diameter, { factor: 2, min: 0.1 })]
         : []),

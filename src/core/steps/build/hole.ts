@@ -66,14 +66,13 @@ export const hole = defineStep({
       help: 'ISO 273 clearance or tap drill, such as "M3 medium" or "M4 tap"',
     }).optional(),
     diameter: lengthMm('Diameter', { min: 0.01, help: 'left empty: by the standard' }).optional(),
-    through: toggle('Right through').default(true),
-    depth: lengthMm('Depth', { min: 0.01, when: { field: 'through', is: [false] } }).default(10),
+    through: toggle('Right through', { help: 'left alone: unless a depth is given' }).optional(),
+    depth: lengthMm('Depth', { min: 0.01, help: 'left empty: right through' }).optional(),
     tip: angleDeg('Point of the drill', {
       min: 60,
       max: 179,
       more: true,
       help: 'left empty: a flat floor',
-      when: { field: 'through', is: [false] },
     }).optional(),
     head: choice('Head', ['none', 'counterbore', 'countersink'], {
       none: 'none',
@@ -129,6 +128,12 @@ export const hole = defineStep({
         tryThis: 'Type one, or name a standard screw.',
       })
     const axis = normalize(s.axis)
+    // A depth alone means a blind hole.
+    const through = s.through ?? s.depth === undefined
+    if (!through && s.depth === undefined)
+      throw new StepError('no-depth', 'No depth is given for a hole that does not go right through.', {
+        tryThis: 'Type a depth, or let it go right through.',
+      })
     const head: HoleForm['head'] =
       s.head === 'none'
         ? { sort: 'none' }
@@ -139,10 +144,10 @@ export const hole = defineStep({
     for (const [i, at] of places.entries()) {
       checkStop(work)
       work.progress((0.4 * i) / places.length, 'holes')
-      const depth = s.through ? throughDepth(on, at, axis) : s.depth
-      const spare = 0.05 + 0.001 * diameter
+      const depth = through ? throughDepth(on, at, axis) : s.depth!
+      const spare = spareOver(diameter)
       // An outline of a section lies within the body: a plain hole right through runs both ways from it.
-      const within = i >= given.length && s.through && s.head === 'none'
+      const within = i >= given.length && through && s.head === 'none'
       cutters.push(
         await makeHoleCutter(
           {
@@ -150,7 +155,7 @@ export const hole = defineStep({
             depth,
             above: within ? Math.max(spare, throughDepth(on, at, scale(axis, -1))) : spare,
             head,
-            ...(s.through || !s.tip ? {} : { tip: s.tip }),
+            ...(through || !s.tip ? {} : { tip: s.tip }),
           },
           at,
           axis,
@@ -165,6 +170,14 @@ export const hole = defineStep({
       span(work, 0.4, 0.6),
     )
     const change = Number(done.facts.volume) - Number(done.facts.volumeBefore)
+    // What the cutters reach out of the face is no hole.
+    const wide = head.sort === 'none' ? diameter : head.diameter
+    const scratch = places.length * Math.PI * (wide / 2) ** 2 * spareOver(diameter)
+    if (Math.abs(change) <= 1.01 * scratch)
+      throw new StepError('no-cut', `The ${plural(places.length, 'hole')} would not meet "${s.body}".`, {
+        where: { body: s.body, point: places[0] },
+        tryThis: 'Turn the direction round, or pick a place on the body.',
+      })
     const thread = s.standard?.trim().endsWith(' tap') ? `, to be tapped ${s.standard.trim().split(' ')[0]}` : ''
     return {
       bodies: { [s.body]: done.body },
@@ -176,10 +189,13 @@ export const hole = defineStep({
         ...(thread ? { thread: thread.slice(17) } : {}),
       },
       warnings: done.warnings.filter((w) => !w.includes('does not pass right through')),
-      said: `${plural(places.length, 'hole')} Ø ${num(diameter)} mm${s.through ? ' through' : `, ${num(s.depth)} mm deep`}${thread} · − ${volumeText(Math.abs(change))}`,
+      said: `${plural(places.length, 'hole')} Ø ${num(diameter)} mm${through ? ' through' : `, ${num(s.depth!)} mm deep`}${thread} · − ${volumeText(Math.abs(change))}`,
     }
   },
 })
+
+/** How far a cutter reaches out of the face, so that no skin is left there, mm. */
+const spareOver = (diameter: number): number => 0.05 + 0.001 * diameter
 
 /** The nominal diameter of a standard's screw: "M3 medium" is 3. */
 function nominal(standard: string | undefined): number {
