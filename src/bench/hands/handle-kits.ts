@@ -1,5 +1,5 @@
 /** Handles that several tools share. */
-import { addScaled, normalize, type Vec3 } from '@/core/math/vec'
+import { addScaled, dot, normalize, type Vec3 } from '@/core/math/vec'
 import type { BenchBody } from '@/bench/state/job'
 import type { Values } from '@/bench/state/tool'
 import type { HandleSpec } from './handles'
@@ -84,4 +84,21 @@ export function edgeArrow(
 export function bodyTop(values: Values, bodies: readonly BenchBody[]): Vec3 | null {
   const f = bodies.find((b) => b.name === values.body)?.facts
   return f ? [f.min[0] + f.size[0] / 2, f.min[1] + f.size[1] / 2, f.min[2] + f.size[2]] : null
+}
+
+/** An arrow that moves the plane of a tool along its normal: its place is the setting `at`. */
+export function planeArrow(at: Vec3 | null, normal: Vec3 | null): HandleSpec[] {
+  if (!at || !normal) return []
+  const level = dot(at, normal)
+  return [
+    {
+      key: 'level',
+      sort: 'arrow',
+      label: 'Plane at',
+      at,
+      axis: normal,
+      value: level,
+      set: (to) => ({ at: addScaled(at, normal, to - level).map((v) => Number(v.toFixed(4))) }),
+    },
+  ]
 }

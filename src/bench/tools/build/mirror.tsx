@@ -1,27 +1,9 @@
 import { FlipHorizontal2 } from 'lucide-react'
-import { dot, addScaled } from '@/core/math/vec'
-import { tidyPoint } from '@/bench/fields/field'
-import { directionOf, vectorOf } from '@/bench/hands/handle-kits'
+import { directionOf, planeArrow, vectorOf } from '@/bench/hands/handle-kits'
 import { defineTool } from '../tool'
 
 export const mirrorCopyTool = defineTool({
   kind: 'build/mirror',
   icon: FlipHorizontal2,
-  handles(v) {
-    const at = vectorOf(v.at),
-      normal = directionOf(v.normal)
-    if (!at || !normal) return []
-    const level = dot(at, normal)
-    return [
-      {
-        key: 'level',
-        sort: 'arrow',
-        label: 'Plane at',
-        at,
-        axis: normal,
-        value: level,
-        set: (to) => ({ at: tidyPoint(addScaled(at, normal, to - level)) }),
-      },
-    ]
-  },
+  handles: (v) => planeArrow(vectorOf(v.at), directionOf(v.normal)),
 })

@@ -1,7 +1,7 @@
 /** The plane of a section is dragged by its arrow; one that lies in a face is moved half a millimetre into the body by one click. */
 import { Slice } from 'lucide-react'
-import { addScaled, dot } from '@/core/math/vec'
-import { directionOf, vectorOf } from '@/bench/hands/handle-kits'
+import { addScaled } from '@/core/math/vec'
+import { directionOf, planeArrow, vectorOf } from '@/bench/hands/handle-kits'
 import { tidyPoint } from '@/bench/fields/field'
 import { Button } from '@/bench/forms/button'
 import { useTool, withDefaults } from '@/bench/state/tool'
@@ -31,21 +31,5 @@ export const sectionLineTool = defineTool({
   kind: 'convert/section-line',
   icon: Slice,
   Extra: IntoTheBody,
-  handles(v) {
-    const normal = directionOf(v.normal),
-      at = vectorOf(v.at)
-    if (v.by !== 'numbers' || !normal || !at) return []
-    const level = dot(at, normal)
-    return [
-      {
-        key: 'level',
-        sort: 'arrow',
-        label: 'Plane at',
-        at,
-        axis: normal,
-        value: level,
-        set: (to) => ({ at: tidyPoint(addScaled(at, normal, to - level)) }),
-      },
-    ]
-  },
+  handles: (v) => (v.by === 'numbers' ? planeArrow(vectorOf(v.at), directionOf(v.normal)) : []),
 })
