@@ -124,6 +124,22 @@ describe('Extrude', () => {
     expect(cut.bodies.b!.kind).toBe('mesh')
     expect((await fails(extrude({ result: 'join' }, on)))!.message).toContain('No body is chosen')
   })
+  it('starts off the outline, at a place, at a plane aslant whichever way it goes, and sinks into what it joins', async () => {
+    const from = async (set: object) =>
+      solid(await extrude({ distance: 5, ...set }, { o: rectangle() }), 'extrusion').facts
+    expect(await from({ start: 3 })).toMatchObject({ volume: 1000, min: [0, 0, 3] })
+    expect((await from({ startAt: [7, 7, 4] })).min[2]).toBeCloseTo(4, 6)
+    // The start is z = x / 2, of mean height 5.
+    const aslant = { to: 'place', startAt: [0, 0, 0], startSquare: [-1, 0, 2] }
+    expect((await from({ ...aslant, upTo: [0, 0, 20] })).volume).toBeCloseTo(200 * 15, 6)
+    expect((await from({ ...aslant, upTo: [0, 0, -20] })).volume).toBeCloseTo(200 * 25, 6)
+    const sunk = await extrude(
+      { distance: 5, sink: 1, result: 'join', with: 'b' },
+      { o: rectangle([-10, -5, 10]), b: await block() },
+    )
+    expect(volume(sunk)).toBeCloseTo(6000 + 1000, 6)
+    expect(sunk.facts.ownVolume).toBeCloseTo(1200, 6)
+  })
   it('makes thin walls beside areas and along open curves, corners sharp', async () => {
     const wall = async (set: object, o: OutlineBody) => volume(await extrude({ distance: 5, ...set }, { o }))
     expect(await wall({ wall: 1, wallSide: 'in' }, rectangle())).toBeCloseTo((200 - 18 * 8) * 5, 6)
@@ -192,6 +208,20 @@ describe('Loft and Sweep', () => {
     expect((await fails(runStep('build/sweep', set, { o: disc(2, [1, 0, 0], [0, 1, 0]), p: tight })))!.code).toBe(
       'too-tight',
     )
+  })
+})
+
+describe('Loft and Sweep in their other ways', () => {
+  it('a smooth loft of equal circles is a cylinder; a section carried round or upright keeps its volume', async () => {
+    const three = { a: disc(5, [0, 0, 0]), b: disc(5, [0, 0, 10]), c: disc(5, [0, 0, 20]) }
+    const loft = await runStep('build/loft', { outlines: ['a', 'b', 'c'] }, three)
+    expect(volume(loft)).toBeCloseTo(500 * Math.PI, 4)
+    const o = disc(2, [10, 0, 0], [0, 1, 0])
+    const round = await runStep('build/sweep', { outline: 'o', path: 'p' }, { o, p: disc(10, [0, 0, 0]) })
+    expect(volume(round)).toBeCloseTo(80 * Math.PI ** 2, 4)
+    const bend = outline([[10, 0], [0, 10], [0, 0]], [{ kind: 'arc', from: 0, to: 1, centre: 2, ccw: true }]) // prettier-ignore
+    const upright = await runStep('build/sweep', { outline: 'o', path: 'p', keeps: 'upright' }, { o, p: bend })
+    expect(volume(upright)).toBeCloseTo(20 * Math.PI ** 2, 4)
   })
 })
 

@@ -6,6 +6,7 @@ import { boundsOf, kindOf, requireCapability } from '@/core/kinds/registry'
 import { makeExtrusion, type EndPlane } from '@/core/kernels/exact/extrude'
 import { upToBody } from '@/core/kernels/exact/up-to'
 import { addScaled, dot, normalize, scale, type Vec3 } from '@/core/math/vec'
+import type { DrawingPlane } from '@/core/outline/drawing'
 import { heightOver, profileOf } from '@/core/outline/profile'
 import { angleDeg, bodyRef, choice, direction, lengthMm, point, points, toggle } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
@@ -20,7 +21,7 @@ interface End {
 
 /** The height of a place over the outline; aslant, the plane through it and how far the outline must reach for it. */
 function endAt(plane: { at: Vec3; normal: Vec3 }, at: Vec3, way: Vec3 | undefined, reach: number, up: 1 | -1): End {
-  const height = heightOver(plane as never, at)
+  const height = heightOver(plane, at)
   const n = way && normalize(way)
   const along = n ? dot(n, plane.normal) : 1
   if (!n || Math.abs(Math.abs(along) - 1) < 1e-9) return { height }
@@ -104,8 +105,8 @@ export const extrude = defineStep({
       return Math.hypot(...[0, 1, 2].map((k) => max[k] - min[k]))
     }
     const reach = 2 * spread(outline) + 10
-    const first = s.startAt ? endAt(p.plane, s.startAt, s.startSquare, reach, -1) : ({ height: s.start } as End)
-    const seat = s.startAt && !first.plane ? first.height : s.start
+    // Where it starts, by height; aslant, the plane that cuts it there is told once the way is known.
+    const seat = s.startAt ? heightOver(p.plane, s.startAt) : s.start
     let last: End
     let target: ExactBody | null = null
     if (s.to === 'place') {
@@ -126,6 +127,7 @@ export const extrude = defineStep({
       last = { height: high - seat >= seat - low ? high + 1 : low - 1 }
     } else last = { height: seat + (s.symmetric ? s.distance / 2 : s.distance) }
     const way = last.height >= seat ? 1 : -1
+    const first = s.startAt ? endAt(p.plane, s.startAt, s.startSquare, reach, way > 0 ? -1 : 1) : { height: seat }
     const backBy = s.to === 'distance' && s.symmetric ? Math.abs(s.distance) / 2 : s.back
     const near = (first.plane ? first.height : seat) - way * (backBy + (s.result === 'join' ? s.sink : 0))
     const [from, to] = [Math.min(near, last.height), Math.max(near, last.height)]
