@@ -20,7 +20,7 @@ interface End {
 }
 
 /** The height of a place over the outline; aslant, the plane through it and how far the outline must reach for it. */
-function endAt(plane: { at: Vec3; normal: Vec3 }, at: Vec3, way: Vec3 | undefined, reach: number, up: 1 | -1): End {
+function endAt(plane: DrawingPlane, at: Vec3, way: Vec3 | undefined, reach: number, up: 1 | -1): End {
   const height = heightOver(plane, at)
   const n = way && normalize(way)
   const along = n ? dot(n, plane.normal) : 1
