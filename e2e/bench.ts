@@ -85,6 +85,34 @@ export async function figure(page: Page, place: 'ghost-figures' | 'readout', lab
   return (await term.locator('xpath=following-sibling::dd[1]').innerText()).replace(/\u202f/g, '')
 }
 
+/** The same as a number, whatever its unit. */
+export const figureNumber = async (page: Page, label: string): Promise<number> =>
+  Number((await figure(page, 'ghost-figures', label)).replace(/[^0-9.\u2212-]/g, '').replace('\u2212', '-'))
+
+/** Where a place of the model stands on the screen, as the view is. */
+export const screenAt = (page: Page, p: readonly [number, number, number]) =>
+  page.evaluate(
+    (q) => (window as unknown as { glueBenchScreenPoint: (p: number[]) => [number, number] }).glueBenchScreenPoint(q),
+    [...p],
+  )
+
+/** A hover, then a click there: what is hovered is what is clicked. */
+export async function touchAt(page: Page, p: readonly [number, number, number]): Promise<void> {
+  const [u, v] = await screenAt(page, p)
+  await page.mouse.move(u + 2, v + 2)
+  await page.mouse.move(u, v)
+  await page.mouse.click(u, v)
+}
+
+/** Takes a way of drawing from a group of the drawing's tray. */
+export async function way(page: Page, group: string, word: string): Promise<void> {
+  await page.getByRole('group', { name: 'Groups of tools' }).getByRole('button', { name: group, exact: true }).click()
+  await page
+    .getByRole('toolbar', { name: 'Tools of the drawing' })
+    .getByRole('button', { name: word, exact: true })
+    .click()
+}
+
 export async function fill(page: Page, label: string, value: string): Promise<void> {
   const field = page.getByTestId('tool-card').getByLabel(label, { exact: true })
   await field.fill(value)

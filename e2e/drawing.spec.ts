@@ -4,16 +4,26 @@ import DxfParser from 'dxf-parser'
 import { bracketShape, bungShape } from '@/core/scan/shapes'
 import { meshVolume } from '@/core/mesh/tri-mesh'
 import { scoop } from '@/testing/profiles'
-import { apply, bringIn, card, figure, fill, newJob, pickBody, settled, tool } from './bench'
+import {
+  apply,
+  bringIn,
+  card,
+  figure,
+  figureNumber,
+  fill,
+  newJob,
+  pickBody,
+  screenAt,
+  settled,
+  tool,
+  touchAt,
+  way,
+} from './bench'
 
 type Point = readonly [number, number]
 
 /** Where a place of the floor plane stands on the screen. */
-const screen = (page: Page, [u, v]: Point, z = 0) =>
-  page.evaluate(
-    (p) => (window as unknown as { glueBenchScreenPoint: (p: number[]) => [number, number] }).glueBenchScreenPoint(p),
-    [u, v, z],
-  )
+const screen = (page: Page, [u, v]: Point, z = 0) => screenAt(page, [u, v, z])
 async function move(page: Page, p: Point, z = 0) {
   const [x, y] = await screen(page, p, z)
   await page.mouse.move(x + 2, y + 2)
@@ -25,14 +35,6 @@ async function click(page: Page, p: Point, z = 0) {
   await page.mouse.click(x, y)
 }
 const groups = (page: Page) => page.getByRole('group', { name: 'Groups of tools' })
-/** Takes a way of drawing from a group of the drawing's tray. */
-async function way(page: Page, group: string, word: string) {
-  await groups(page).getByRole('button', { name: group, exact: true }).click()
-  await page
-    .getByRole('toolbar', { name: 'Tools of the drawing' })
-    .getByRole('button', { name: word, exact: true })
-    .click()
-}
 const freedom = (page: Page) => page.getByTestId('freedom')
 const curves = (page: Page) => page.locator('[data-testid=drawing] .curve')
 
@@ -196,8 +198,7 @@ test('the bores of the gate bracket are fitted on its section, proposed equal an
   await apply(page)
   await settled(page)
   // Plugs of that size, both ways from the section, fill the bores and overlap the plate on purpose.
-  const value = async (label: string) =>
-    Number((await figure(page, 'ghost-figures', label)).replace(/[^0-9.\u2212-]/g, '').replace('\u2212', '-'))
+  const value = (label: string) => figureNumber(page, label)
   await pickBody(page, 'outline')
   await tool(page, 'Build', 'Extrude')
   await fill(page, 'Distance', '0.5')
@@ -272,17 +273,8 @@ test("a drain bung's half profile is traced from its section, its lugs from a se
   await newJob(page)
   await bringIn(page, 'bung', await bungShape())
   await tool(page, 'Convert', 'Section line')
-  const at = (x: number, y: number, z: number) =>
-    page.evaluate(
-      (p) => (window as unknown as { glueBenchScreenPoint: (p: number[]) => [number, number] }).glueBenchScreenPoint(p),
-      [x, y, z],
-    )
-  const touch = async (x: number, y: number, z: number) => {
-    const [u, v] = await at(x, y, z)
-    await page.mouse.move(u + 2, v + 2)
-    await page.mouse.move(u, v)
-    await page.mouse.click(u, v)
-  }
+  const at = (x: number, y: number, z: number) => screenAt(page, [x, y, z])
+  const touch = (x: number, y: number, z: number) => touchAt(page, [x, y, z])
   for (const [axis, v] of [['y', '-1'], ['z', '0']] as const) {
     await card(page).getByLabel(`Square to ${axis}`).fill(v)
     await card(page).getByLabel(`Square to ${axis}`).blur()
@@ -323,14 +315,11 @@ test("a drain bung's half profile is traced from its section, its lugs from a se
   await page.keyboard.press('Escape')
   // Flange, stem and knob, less a chamfer and two round corners.
   const area = 9 * 12 - 0.5 + 14 * 4 - 4 * (1 - Math.PI / 4) + 5 * 9 - (1 - Math.PI / 4)
-  await expect
-    .poll(async () => Number((await figure(page, 'ghost-figures', 'Enclosed area')).replace(/[^0-9.]/g, '')))
-    .toBeCloseTo(area, 1)
+  await expect.poll(() => figureNumber(page, 'Enclosed area')).toBeCloseTo(area, 1)
   await apply(page)
   await settled(page)
   // Turned about its axis: Pappus, ring by ring.
-  const value = async (label: string) =>
-    Number((await figure(page, 'ghost-figures', label)).replace(/[^0-9.\u2212-]/g, '').replace('\u2212', '-'))
+  const value = (label: string) => figureNumber(page, label)
   await pickBody(page, 'outline')
   await tool(page, 'Build', 'Revolve')
   const sliver = (10 - 3 * Math.PI) / (12 - 3 * Math.PI)
@@ -371,9 +360,7 @@ test("a drain bung's half profile is traced from its section, its lugs from a se
   await touch(root, 3, 5)
   await touch(root, -3, 5)
   await page.keyboard.press('Escape')
-  await expect
-    .poll(async () => Number((await figure(page, 'ghost-figures', 'Enclosed area')).replace(/[^0-9.]/g, '')))
-    .toBeCloseTo(6 * (16 - root), 0)
+  await expect.poll(() => figureNumber(page, 'Enclosed area')).toBeCloseTo(6 * (16 - root), 0)
   await apply(page)
   await settled(page)
   // The lug is drawn out half to each side of its section and joined to the turned body: exact with exact stays exact.

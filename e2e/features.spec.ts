@@ -1,38 +1,23 @@
 /** Exact features on the bench: drawn, dragged out, rounded, hollowed, lettered; on solids and on meshes. */
 import { expect, test, type Page } from '@playwright/test'
-import { apply, bringIn, card, figure, newJob, pickBody, settled, tool } from './bench'
+import {
+  apply,
+  bringIn,
+  card,
+  figureNumber,
+  fill,
+  newJob,
+  pickBody,
+  screenAt,
+  settled,
+  tool,
+  touchAt,
+  way,
+} from './bench'
 import { box } from '@/testing/shapes'
 
-type Space = readonly [number, number, number]
-
-const at = (page: Page, p: Space) =>
-  page.evaluate(
-    (q) => (window as unknown as { glueBenchScreenPoint: (p: number[]) => [number, number] }).glueBenchScreenPoint(q),
-    [...p],
-  )
-async function touch(page: Page, p: Space) {
-  const [u, v] = await at(page, p)
-  await page.mouse.move(u + 2, v + 2)
-  await page.mouse.move(u, v)
-  await page.mouse.click(u, v)
-}
-async function way(page: Page, group: string, word: string) {
-  await page.getByRole('group', { name: 'Groups of tools' }).getByRole('button', { name: group, exact: true }).click()
-  await page
-    .getByRole('toolbar', { name: 'Tools of the drawing' })
-    .getByRole('button', { name: word, exact: true })
-    .click()
-}
-async function fill(page: Page, label: string, value: string) {
-  const field = card(page).getByLabel(label, { exact: true })
-  await field.fill(value)
-  await field.blur()
-}
-/** A figure of the ghost as a number, whatever its unit. */
-const number = async (page: Page, label: string) =>
-  Number((await figure(page, 'ghost-figures', label)).replace(/[^0-9.\u2212-]/g, '').replace('\u2212', '-'))
 const volume = (page: Page, of: number, digits = 2) =>
-  expect.poll(() => number(page, 'Volume'), { timeout: 60_000 }).toBeCloseTo(of, digits)
+  expect.poll(() => figureNumber(page, 'Volume'), { timeout: 60_000 }).toBeCloseTo(of, digits)
 
 test('a drawn plate is dragged out, its bore picked and cut, its top rounded and hollowed; a late change carries through', async ({
   page,
@@ -40,14 +25,14 @@ test('a drawn plate is dragged out, its bore picked and cut, its top rounded and
   await newJob(page)
   await tool(page, 'Build', 'Outline')
   await way(page, 'Draw', 'Rectangle')
-  await touch(page, [-20, -10, 0])
-  const [u, v] = await at(page, [10, 8, 0])
+  await touchAt(page, [-20, -10, 0])
+  const [u, v] = await screenAt(page, [10, 8, 0])
   await page.mouse.move(u, v)
   await page.keyboard.type('40 24')
   await page.keyboard.press('Enter')
   await way(page, 'Draw', 'Circle')
-  await touch(page, [-8, 2, 0])
-  const [s, t] = await at(page, [-3, 2, 0])
+  await touchAt(page, [-8, 2, 0])
+  const [s, t] = await screenAt(page, [-3, 2, 0])
   await page.mouse.move(s, t)
   await page.keyboard.type('6')
   await page.keyboard.press('Enter')
@@ -60,16 +45,16 @@ test('a drawn plate is dragged out, its bore picked and cut, its top rounded and
   await fill(page, 'Distance', '10')
   await volume(page, (40 * 24 - 9 * Math.PI) / 100) // cm³
   // The round area alone, picked by a click, then given back by another.
-  await touch(page, [-6, 2, 0])
+  await touchAt(page, [-6, 2, 0])
   await volume(page, 90 * Math.PI, 0)
-  await touch(page, [-6, 3, 0])
+  await touchAt(page, [-6, 3, 0])
   await volume(page, (40 * 24 - 9 * Math.PI) / 100)
   await fill(page, 'Name', 'plate')
   await apply(page)
   await settled(page)
   // Two edges of the top by clicks; too large a radius is answered with one that works.
   await tool(page, 'Build', 'Fillet')
-  await touch(page, [20, 2, 10])
+  await touchAt(page, [20, 2, 10])
   await expect(card(page).getByRole('button', { name: /plate\/side 2 \| plate\/top/ })).toBeVisible()
   await fill(page, 'Radius', '30')
   await expect(card(page).getByRole('alert')).toContainText('up to')
@@ -132,10 +117,10 @@ test('a mesh cover is lettered right through, and its edge rounded where it is f
   await fill(page, 'Height', '5')
   await card(page).getByLabel('Result').selectOption('cut')
   await expect(card(page).getByLabel('Body', { exact: true })).toHaveValue('hatch cover')
-  const [x, y] = await at(page, [40, 20, 4])
+  const [x, y] = await screenAt(page, [40, 20, 4])
   await page.mouse.click(x, y)
   await expect(page.getByTestId('ghost-figures')).toContainText('Triangles', { timeout: 60_000 })
-  const cut = await number(page, 'Volume')
+  const cut = await figureNumber(page, 'Volume')
   expect(cut).toBeLessThan(12.6)
   expect(cut).toBeGreaterThan(11.5)
   await apply(page)
@@ -150,7 +135,7 @@ test('a downloaded box of facets: an edge and a corner are rounded by clicks on 
   await bringIn(page, 'box', box(40, 30, 12, 3))
   await page.getByRole('button', { name: 'Corner', exact: true }).click()
   await tool(page, 'Build', 'Fillet')
-  await touch(page, [20, 0, 12])
+  await touchAt(page, [20, 0, 12])
   await expect(card(page)).toContainText('edge')
   await fill(page, 'Radius', '3')
   await volume(page, -9 * (1 - Math.PI / 4) * 40, 1)

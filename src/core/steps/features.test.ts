@@ -243,6 +243,7 @@ describe('Fillet, Chamfer, Shell and Draft', () => {
     // Steiner's formula for the inner box of 26 x 16 x 6 grown by 2.
     const inner = 26 * 16 * 6 + 4 * (26 * 16 + 26 * 6 + 16 * 6) + 4 * Math.PI * 48 + (32 / 3) * Math.PI
     expect(volume(all)).toBeCloseTo(inner, 8)
+    expect(all.facts.edges).toBe(12)
     expect(solid(all, 'b').facts.faceKinds).toMatchObject({ plane: 6, cylinder: 12, sphere: 8 })
     expect(faceNames(solid(all, 'b'))).toContain('fillet(b/front | b/top)')
     const two = { body: 'b', radius: 3, edges: [upright[0]], edges2: [upright[3]], radius2: 5 }
@@ -294,7 +295,9 @@ describe('Hole', () => {
     // A depth alone means a blind hole; what meets nothing is told.
     expect(await drill({ diameter: 4, depth: 6 })).toBeCloseTo(24 * Math.PI, 6)
     expect(await drill({ diameter: 4, depth: 6, through: true })).toBeCloseTo(40 * Math.PI, 6)
-    const up = { body: 'b', at: [[0, 0, 10]], diameter: 4, axis: [0, 0, 1] }
+    // An axis told out of the body means the same hole.
+    expect(await drill({ diameter: 4, axis: [0, 0, 1] })).toBeCloseTo(40 * Math.PI, 6)
+    const up = { body: 'b', at: [[40, 0, 10]], diameter: 4 }
     expect((await fails(runStep('build/hole', up, { b: await block() })))!.code).toBe('no-cut')
     const tip = ((Math.PI * 4) / 3) * (2 / Math.tan((59 * Math.PI) / 180))
     expect(await drill({ diameter: 4, through: false, depth: 6, tip: 118 })).toBeCloseTo(24 * Math.PI + tip, 6)

@@ -12,15 +12,10 @@ import type { Named } from './names'
 import { withKernel } from './scope'
 import { pointOf } from './wires'
 
-const join = (oc: Kernel, input: Named, open: readonly number[], offset: number): Named | null => {
-  const faces = new ShapeIndex(oc, input.shape, 'TopAbs_FACE').list
-  const list = new oc.NCollection_List_TopoDS_Shape()
-  for (const i of open) list.Append(faces[i])
-  const op = new oc.BRepOffsetAPI_MakeThickSolid()
-  op.MakeThickSolidByJoin(
-    input.shape,
-    list,
-    offset,
+/** What the kernel's offsets are told: how far, how exact, as a whole skin, with sharp corners. */
+const skin = (oc: Kernel, by: number) =>
+  [
+    by,
     1e-3,
     'BRepOffset_Skin' as never,
     false,
@@ -28,7 +23,14 @@ const join = (oc: Kernel, input: Named, open: readonly number[], offset: number)
     'GeomAbs_Intersection' as never,
     false,
     new oc.Message_ProgressRange(),
-  )
+  ] as const
+
+const join = (oc: Kernel, input: Named, open: readonly number[], offset: number): Named | null => {
+  const faces = new ShapeIndex(oc, input.shape, 'TopAbs_FACE').list
+  const list = new oc.NCollection_List_TopoDS_Shape()
+  for (const i of open) list.Append(faces[i])
+  const op = new oc.BRepOffsetAPI_MakeThickSolid()
+  op.MakeThickSolidByJoin(input.shape, list, ...skin(oc, offset))
   if (!op.IsDone()) return null
   return runBuilder(oc, op, {
     failed: new StepError('shell-failed', ''),
@@ -51,17 +53,7 @@ export const shellBody = (body: ExactBody, open: readonly number[], wall: number
         if (open.length) made = join(oc, input, open, out ? t : -t)
         else {
           const off = new oc.BRepOffsetAPI_MakeOffsetShape()
-          off.PerformByJoin(
-            input.shape,
-            out ? t : -t,
-            1e-3,
-            'BRepOffset_Skin' as never,
-            false,
-            false,
-            'GeomAbs_Intersection' as never,
-            false,
-            new oc.Message_ProgressRange(),
-          )
+          off.PerformByJoin(input.shape, ...skin(oc, out ? t : -t))
           if (!off.IsDone()) return null
           const [big, small] = out ? [off.Shape(), input.shape] : [input.shape, off.Shape()]
           const solid = (s: typeof big) => {

@@ -53,6 +53,8 @@ export const chamfer = defineStep({
       on.smooth,
     )
     const how = s.by === 'two' ? ` and ${num(s.second)}` : s.by === 'angle' ? ` at ${num(s.angle)}°` : ''
-    return changed(s.body, on, done, `${plural(edges.length, 'edge')}, ${num(s.distance)}${how} mm`)
+    return changed(s.body, on, done, `${plural(edges.length, 'edge')}, ${num(s.distance)}${how} mm`, {
+      edges: edges.length,
+    })
   },
 })

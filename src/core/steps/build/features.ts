@@ -10,7 +10,7 @@ import { facetSolidOf } from '@/core/join/facet-solid'
 import { requireCapability } from '@/core/kinds/registry'
 import { rimFeature, roundRim, type RoundRim } from '@/core/join/rim-feature'
 import { add, distance, scale } from '@/core/math/vec'
-import type { StepResult } from '@/core/step/step'
+import type { Facts, StepResult } from '@/core/step/step'
 
 type Refs = 'all' | readonly PartReference[]
 
@@ -71,7 +71,7 @@ export async function featureBody(name: string, body: Body, work: Work): Promise
 }
 
 /** The changed body with its figures. */
-export function changed(name: string, on: FeatureBody, body: ExactBody, words: string): StepResult {
+export function changed(name: string, on: FeatureBody, body: ExactBody, words: string, facts: Facts = {}): StepResult {
   const by = body.facts.volume - on.exact.facts.volume
   const { moved } = on
   return {
@@ -80,7 +80,7 @@ export function changed(name: string, on: FeatureBody, body: ExactBody, words: s
       volume: body.facts.volume,
       volumeChange: by,
       faces: body.facts.faces,
-      edges: body.facts.edges,
+      ...facts,
       ...(moved === undefined ? {} : { moved }),
     },
     warnings:

@@ -44,6 +44,7 @@ export const fillet = defineStep({
       on,
       done,
       `${plural(first.length + more.length, 'edge')}, radius ${sizes(more.length ? [s.radius, s.radius2] : [s.radius])} mm`,
+      { edges: first.length + more.length },
     )
   },
 })

@@ -127,7 +127,10 @@ export const hole = defineStep({
       throw new StepError('no-diameter', 'No diameter is given for the head.', {
         tryThis: 'Type one, or name a standard screw.',
       })
-    const axis = normalize(s.axis)
+    const told = normalize(s.axis)
+    // Where nothing of the body lies ahead of any place, the axis was told the other way round.
+    const ahead = places.some((p) => throughDepth(on, p, told) > 1 + 1e-6)
+    const axis = ahead ? told : scale(told, -1)
     // A depth alone means a blind hole.
     const through = s.through ?? s.depth === undefined
     if (!through && s.depth === undefined)
