@@ -178,3 +178,62 @@ describe('lines drawn in the view', () => {
     expect(hand.undo!(view)).toBe(false)
   })
 })
+
+describe('places taken from bodies', () => {
+  const part = (name: string, face: string, sort: 'face' | 'edge' = 'face') =>
+    ({
+      name,
+      hash: `hash of ${name}`,
+      at: [1, 2, 3],
+      sort,
+      part: { index: 0, name: face, shape: 'plane', at: [1, 2, 3] },
+      triangles: new Float32Array(0),
+      lines: new Float32Array(0),
+    }) as PartHit
+  it('a click on a face fills place and the direction that shows, by numbers', async () => {
+    take('build/plane', { name: 'p' })
+    expect(activeField(tool())!.key).toBe('at')
+    await click('grip', [1, 2, 3])
+    expect(tool().values).toMatchObject({ at: [1, 2, 3], normal: [0, 0, 1] })
+    expect(tool().values.axis).toBeUndefined()
+  })
+  it('where the maker chose so a click takes the face itself, with its direction; then numbers again', async () => {
+    take('build/cylinder', { name: 'c' })
+    useTool.getState().change({ means: { at: 'face' }, slot: 'at' })
+    expect(handOf(activeField(tool())!.info)!.hint!(viewFromAbove(bodies))).toMatch(/Click the flat face/)
+    await clickField(pointerAt(0, 0, { part: part('pin', 'pin/top') }), bodies)
+    const taken = { from: 'pin', as: 'face', at: [1, 2, 3], name: 'pin/top' }
+    expect(tool().values).toMatchObject({ at: taken, axis: taken })
+    expect(tool().means.at).toBeUndefined()
+    await click('grip', [4, 5, 6])
+    expect(tool().values).toMatchObject({ at: [4, 5, 6], axis: [0, 0, 1] })
+  })
+  it('a corner is taken without a direction; beside all bodies it is said', async () => {
+    take('build/cylinder', { name: 'c' })
+    useTool.getState().change({ means: { at: 'corner' }, slot: 'at' })
+    await click('grip', [7, 8, 9], { snap: { kind: 'corner', point: [7, 8, 10] } })
+    expect(tool().values.at).toEqual({ from: 'grip', as: 'corner', at: [7, 8, 10] })
+    expect(tool().values.axis).toBeUndefined()
+    useTool.getState().change({ means: { axis: 'edge' }, slot: 'axis' })
+    await clickField(pointerAt(0, 0), bodies)
+    expect(useBench.getState().notice?.text).toMatch(/no body there/)
+    expect(tool().values.axis).toBeUndefined()
+  })
+  it('a direction that no click fills waits for none', () => {
+    take('build/draft', { body: 'pin', faces: [{ at: [0, 0, 0] }] })
+    expect(activeField(tool())!.key).toBe('faces')
+  })
+  it('the first place of a hole brings the way into the face; later ones keep it', async () => {
+    take('build/hole', { body: 'grip' })
+    await click('grip', [1, 1, 5])
+    expect(tool().values).toMatchObject({ at: [[1, 1, 5]], axis: [0, 0, -1] })
+    await click('grip', [2, 2, 5], { normal: [1, 0, 0] })
+    expect(tool().values.at).toHaveLength(2)
+    expect(tool().values.axis).toEqual([0, 0, -1])
+  })
+  it('parts of a mesh without a name are kept by place alone', async () => {
+    take('build/fillet')
+    await clickField(pointerAt(0, 0, { part: part('grip', '', 'edge') }), bodies)
+    expect(tool().values).toMatchObject({ body: 'grip', edges: [{ at: [1, 2, 3] }] })
+  })
+})

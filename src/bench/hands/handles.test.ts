@@ -1,4 +1,5 @@
 import { beforeEach, describe, expect, it } from '@jest/globals'
+import { ghostTold } from '@/bench/ghost/told'
 import { layBodies } from '@/bench/state/bodies'
 import { useTool } from '@/bench/state/tool'
 import { benchBody, pointerAt, viewFromAbove } from '@/testing/bench'
@@ -70,5 +71,56 @@ describe('handles of tools', () => {
     expect(handleAt(pointerAt(-200, -200), handlesOf(tool()), viewFromAbove())).toBeNull()
     drag([5 + 30, 10], [5 + 58, 10])
     expect(tool().values.by).toEqual([30, 0, 0])
+  })
+  const keys = (kind: string, values: Record<string, unknown>, ghost: Record<string, unknown> = {}) => {
+    ghostTold.setState({ facts: ghost as never })
+    useTool.getState().take({ kind, values })
+    return handlesOf(tool())
+  }
+  it('stand where the ghost says that a feature lies, and go the way it goes', () => {
+    const lies = { at: [3, 4, 0], normal: [0, 0, 1], reach: 10 }
+    const both = keys('build/extrude', { outline: 'o', distance: 10 }, lies)
+    expect(both.map((h) => h.key)).toEqual(['distance', 'back'])
+    expect(both[0]).toMatchObject({ at: [3, 4, 10], value: 10 })
+    expect(both[1].axis[2]).toBe(-1)
+    // Below zero the back goes up; half to each side there is one arrow, of half the way.
+    expect(keys('build/extrude', { outline: 'o', distance: -10 }, lies)[1].axis[2]).toBe(1)
+    const half = keys('build/extrude', { outline: 'o', distance: 10, symmetric: true }, lies)
+    expect(half.map((h) => h.key)).toEqual(['distance'])
+    expect(half[0]).toMatchObject({ at: [3, 4, 5], factor: 2 })
+    expect(keys('build/extrude', { outline: 'o' })).toEqual([])
+  })
+  it('of datums by points and of planes that the ghost tells', () => {
+    expect(keys('build/point', { name: 'p', at: [1, 2, 3] }).map((h) => h.key)).toEqual(['at x', 'at y', 'at z'])
+    expect(keys('build/axis', { name: 'a', by: 'points' })).toHaveLength(6)
+    const face = keys('build/plane', { name: 'p', by: 'face', offset: 2 }, { at: [0, 0, 7], normal: [0, 0, 1] })
+    expect(face).toHaveLength(1)
+    expect(face[0]).toMatchObject({ key: 'offset', at: [0, 0, 7], value: 2 })
+    expect(keys('build/plane', { name: 'p', by: 'turned' }, { at: [0, 0, 0], normal: [0, 1, 0] }).at(-1)!.sort).toBe(
+      'ring',
+    )
+  })
+  it('of a place that is taken from a body stand where it lies', () => {
+    const taken = { from: 'pin', as: 'face', at: [0, 0, 9] }
+    expect(keys('build/cylinder', { name: 'c', at: taken, axis: taken })).toEqual([])
+    const lies = { taken: { at: [1, 1, 9], axis: [0, 0, 1] } }
+    const shown = keys('build/cylinder', { name: 'c', at: taken, axis: taken, height: 4 }, lies)
+    expect(shown.find((h) => h.key === 'height')).toMatchObject({ at: [1, 1, 13] })
+  })
+  it('move the plane of every tool that has one, along its normal', () => {
+    for (const kind of ['build/mirror', 'build/cut-by-plane', 'convert/section-line']) {
+      const [level] = keys(kind, { body: 'b', at: [1, 2, 3], normal: [0, 0, 2] })
+      expect(level.value).toBe(3)
+      expect(level.set(5)).toEqual({ at: [1, 2, 5] })
+    }
+    expect(keys('convert/section-line', { by: 'datum' })).toEqual([])
+  })
+  it('of edges stand at the first that is picked, away from the body', () => {
+    layBodies([benchBody('grip')])
+    const [radius] = keys('build/fillet', { body: 'grip', edges: [{ at: [5, 10, 30] }], radius: 2 })
+    expect(radius).toMatchObject({ key: 'radius', at: [5, 10, 32] })
+    expect(keys('build/fillet', { body: 'grip', edges: 'all', radius: 2 })).toEqual([])
+    const [by] = keys('build/offset-face', { body: 'grip', faces: [{ at: [5, 10, 30] }], by: -3 })
+    expect(by.min).toBe(-1e5)
   })
 })
