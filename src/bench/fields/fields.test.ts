@@ -237,3 +237,33 @@ describe('places taken from bodies', () => {
     expect(tool().values).toMatchObject({ body: 'grip', edges: [{ at: [1, 2, 3] }] })
   })
 })
+
+describe('outlines', () => {
+  const area = (name: string, index: number, at: [number, number, number]) => ({
+    name,
+    hash: `hash of ${name}`,
+    at,
+    index,
+    area: 10,
+    triangles: new Float32Array(0),
+    lines: new Float32Array(0),
+  })
+  it('are chosen by a click on one of their areas', async () => {
+    take('build/sweep')
+    expect(activeField(tool())!.key).toBe('outline')
+    const many = [...bodies, benchBody('ring', 'outline'), benchBody('path', 'outline')]
+    await clickField(pointerAt(0, 0, { area: area('ring', 0, [1, 1, 0]) }), many)
+    expect(tool().values.outline).toBe('ring')
+    expect(activeField(tool())!.key).toBe('path')
+    await clickField(pointerAt(0, 0), many)
+    expect(tool().values.path).toBeUndefined()
+  })
+  it('areas of one are gathered; those of another begin anew', async () => {
+    take('build/extrude', { outline: 'ring' })
+    useTool.getState().change({ slot: 'areas' })
+    await clickField(pointerAt(0, 0, { area: area('ring', 0, [1, 1, 0]) }), bodies)
+    expect(tool().values).toMatchObject({ outline: 'ring', areas: [[1, 1, 0]] })
+    await clickField(pointerAt(0, 0, { area: area('path', 0, [2, 2, 0]) }), bodies)
+    expect(tool().values).toMatchObject({ outline: 'path', areas: [[2, 2, 0]] })
+  })
+})

@@ -14,7 +14,8 @@ describe('the tray', () => {
           .map((s) => s.kind)
           .sort(),
       )
-      expect(Math.max(...groups.map((g) => g.steps.length))).toBeLessThanOrEqual(8)
+      // The names of many groups leave room for fewer tools.
+      expect(Math.max(...groups.map((g) => g.steps.length))).toBeLessThanOrEqual(groups.length > 6 ? 6 : 8)
     }
   })
   it('names groups in the order of their tools, and a tool may stand in several', () => {

@@ -1,13 +1,32 @@
 /** A body, chosen from a list or clicked. */
 import { useId } from 'react'
 import { Form } from 'react-bootstrap'
-import { fits } from '@/core/step/fields'
+import { fits, type FieldInfo } from '@/core/step/fields'
+import type { Hand } from '@/bench/hands/hand'
+import { hoverArea } from '@/bench/hands/hover'
+import { showMoment } from '@/bench/hands/moment'
+import { useTool } from '@/bench/state/tool'
 import { clickHand, type FieldKit } from '../field'
 
 const clickBody = clickHand({
   hint: (f) => `Click the body: ${f.info.label.toLowerCase()}`,
   take: ({ hit, field }) => ({ values: { [field.key]: hit.name } }),
 })
+const flat = (info: FieldInfo) => info.kinds?.length === 1 && info.kinds[0] === 'outline'
+/** An outline has no skin: its areas are what a click meets. */
+const clickOutline: Hand = {
+  hint: (b) => `Click an area of the outline, or choose it: ${b.field?.info.label.toLowerCase() ?? ''}`,
+  move(p) {
+    hoverArea(p)
+    return true
+  },
+  leave: () => showMoment(null),
+  async click(p, { field }) {
+    const hit = await p.area()
+    if (hit && field) useTool.getState().pick({ [field.key]: hit.name })
+    return true
+  },
+}
 
 export const bodyField: FieldKit = {
   // A body that is told by a click somewhere on it is the tool's own affair.
@@ -26,7 +45,13 @@ export const bodyField: FieldKit = {
           onChange={(e) => onChange(e.target.value || undefined)}
         >
           <option value="">
-            {info.listed ? 'none' : some.length ? 'click a body, or choose' : 'no fitting body on the bench'}
+            {info.listed
+              ? 'none'
+              : !some.length
+                ? 'no fitting body on the bench'
+                : flat(info)
+                  ? 'click an area, or choose'
+                  : 'click a body, or choose'}
           </option>
           {some.map((b) => (
             <option key={b.name} value={b.name}>
@@ -37,5 +62,5 @@ export const bodyField: FieldKit = {
       </Form.Group>
     )
   },
-  hand: (info) => (info.byClick || info.listed ? undefined : clickBody),
+  hand: (info) => (info.byClick || info.listed ? undefined : flat(info) ? clickOutline : clickBody),
 }

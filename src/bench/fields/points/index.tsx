@@ -1,11 +1,10 @@
 /** Several places on a body, or on the rims of its holes. */
 import { Form } from 'react-bootstrap'
 import { SlotButton } from '@/bench/forms/slot-button'
-import { num } from '@/core/base/say'
-import type { Hand, Pointer } from '@/bench/hands/hand'
-import { latest, showMoment } from '@/bench/hands/moment'
+import type { Hand } from '@/bench/hands/hand'
+import { hoverArea } from '@/bench/hands/hover'
+import { showMoment } from '@/bench/hands/moment'
 import { picking } from '@/bench/picking/client'
-import { movePointer } from '@/bench/state/pointer'
 import { useBench } from '@/bench/state/store'
 import { useTool } from '@/bench/state/tool'
 import { clickHand, tidyPoint, type FieldKit } from '../field'
@@ -37,12 +36,6 @@ const areaHand: Hand = {
     return true
   },
 }
-const hoverArea = latest(async (p: Pointer) => {
-  const hit = await p.area()
-  movePointer({ at: hit?.at ?? null, body: hit?.name ?? null, words: hit ? `area ${num(hit.area, 2)} mm²` : '' })
-  showMoment(hit ? { triangles: hit.triangles, lines: hit.lines } : null)
-})
-
 const placesHand = clickHand({
   snaps: true,
   hint: (f) =>

@@ -23,7 +23,7 @@ export const loft = defineStep({
     outlines: bodyRefs('outline', 'Sections in their order', { changes: false, least: 1 }),
     straight: toggle('Straight between sections').default(false),
     closed: toggle('Runs round to the first', { more: true }).default(false),
-    tip: point('Ends in a point', { pick: 'point', more: true }).optional(),
+    tip: point('Ends in a point', { more: true }).optional(),
     ...resultFields('loft'),
   }),
   async run({ settings: s, names, body, work }) {
