@@ -18,6 +18,7 @@ import {
   jobState,
   listJobs,
   renameJob,
+  rerun,
   revise,
   travel,
 } from '@/server/store/jobs'
@@ -106,6 +107,37 @@ describe('changes and their runs', () => {
     const made = await revise(db, job.id, job.revision, recipe(block('a', 1)), 'kept')
     expect(await queued(made.run)).toHaveLength(1)
     expect((await jobState(db, job.id)).run).toMatchObject({ id: made.run, state: 'waiting' })
+  })
+  it('are held while the maker says so: what was made stays to be seen, nothing is queued, and letting go runs all', async () => {
+    const job = await createJob(db, 'held')
+    const first = await revise(db, job.id, job.revision, recipe(block('a', 1), block('b', 2)), 'Blocks')
+    const told = (id: string) => ({ id, kind: 'build/block', ok: true, ms: 1, cached: false, said: id, facts: {}, warnings: [], bodies: { [`b${id}`]: null }, files: [] }) // prettier-ignore
+    await db
+      .update(runs)
+      .set({ state: 'done', steps: [told('a'), told('b')] })
+      .where(eq(runs.id, first.run))
+    const second = await revise(db, job.id, first.revision, recipe(block('a', 5)), 'Change', true)
+    expect(await queued(second.run)).toHaveLength(0)
+    const held = (await jobState(db, job.id)).run!
+    // The step that went is not shown any more; the other as it was made last.
+    expect(held).toMatchObject({ id: second.run, state: 'stopped', phase: 'held' })
+    expect(held.steps.map((s) => s.id)).toEqual(['a'])
+    // Looking at the job does not let it go.
+    await ensureRun(db, job.id)
+    expect((await jobState(db, job.id)).run!.id).toBe(second.run)
+    await rerun(db, job.id)
+    const after = (await jobState(db, job.id)).run!
+    expect(after.state).toBe('waiting')
+    expect(await queued(after.id)).toHaveLength(1)
+  })
+  it('held changes stop what was under way, and are taken back like others', async () => {
+    const job = await createJob(db, 'held and undone')
+    const first = await revise(db, job.id, job.revision, recipe(block('a', 1)), 'Block')
+    await revise(db, job.id, first.revision, recipe(block('a', 2)), 'Change', true)
+    expect((await stateOf(first.run)).state).toBe('stopped')
+    expect(await queued(first.run)).toHaveLength(0)
+    expect((await travel(db, job.id, 'undo')).revision).toBe(first.revision)
+    expect((await jobState(db, job.id)).run!.state).toBe('waiting')
   })
   it('a head without a run gets one when it is looked at, and a run that is in no queue goes back to it', async () => {
     const job = await createJob(db, 'no run', recipe(block('a', 1)))
