@@ -1,7 +1,7 @@
 /** Every kind of body there is, and what is asked of any body. A new kind is one file and one line here. */
 import { one } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
-import type { Body } from '@/core/bodies/body'
+import { isMesh, type Body } from '@/core/bodies/body'
 import { badBody, packBytes, unpackBytes } from '@/core/bodies/container'
 import type { Affine } from '@/core/math/affine'
 import type { Vec3 } from '@/core/math/vec'
@@ -75,6 +75,8 @@ export function factsOf(body: Body): BodyFacts {
 
 /** The triangles a body is shown by: what a touch, a pick or a look at it meets. */
 export function shownSkin(body: Body): TriMesh {
+  // The very mesh, so that what was found on it once is known again.
+  if (isMesh(body)) return body.mesh
   const skin = kindOf(body).draw(body).skin
   return skin ?? emptyMesh()
 }

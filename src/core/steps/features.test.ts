@@ -340,6 +340,7 @@ describe('Shapes, copies, sheets and letters', () => {
     expect(volume(await runStep('build/copies', { body: 'b', count: 3, gap: 20, result: 'one' }, { b }))).toBeCloseTo(14000, 6) // prettier-ignore
     const apart = await runStep('build/copies', { body: 'b', count: 2, rows: 2, gap: 40, rowGap: 30 }, { b })
     expect(Object.keys(apart.bodies)).toEqual(['b 2', 'b 3', 'b 4'])
+    expect((await fails(runStep('build/copies', { body: 'b', count: 500, rows: 500 }, { b })))!.code).toBe('too-many')
     const c = solid(await runStep('build/cylinder', { name: 'c', radius: 2, height: 30, at: [6, 0, -5] }, {}), 'c')
     const holes = { body: 'c', how: 'circle', count: 4, result: 'cut', with: 'b' }
     expect(volume(await runStep('build/copies', holes, { b, c }))).toBeCloseTo(6000 - 160 * Math.PI, 6)

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { plural, volumeText } from '@/core/base/say'
+import { many, plural, volumeText } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, span } from '@/core/base/work'
 import type { Body } from '@/core/bodies/body'
@@ -10,6 +10,9 @@ import { normalize, type Vec3 } from '@/core/math/vec'
 import { angleDeg, bodyRef, choice, count, direction, lengthMm, point } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep, namer } from '@/core/step/step'
+
+/** More bodies than this are no work for one step. */
+const mostCopies = 2000
 
 /** Where each copy goes; the first is what is there. */
 function places(s: {
@@ -74,6 +77,15 @@ export const copies = defineStep({
     }).optional(),
   }),
   async run({ settings: s, body, names, work }) {
+    const all = s.how === 'rows' ? s.count * s.rows : s.count
+    if (all > mostCopies)
+      throw new StepError(
+        'too-many',
+        `${many(all)} copies are more than the ${many(mostCopies)} that one step makes.`,
+        {
+          tryThis: 'Make fewer rows, or join some to one body and copy that.',
+        },
+      )
     const own = body(s.body)
     const made: Body[] = [own]
     const maps = places(s)
