@@ -34,7 +34,7 @@ export function plausible(step: AnyStep, so: Record<string, unknown> = {}): Reco
     if (info.listed && optional) continue
     if (key === 'path') out[key] = 'two'
     else if (info.field === 'body') out[key] = out.body === undefined && out.from === undefined ? 'one' : 'two'
-    else if (info.field === 'bodies') out[key] = out.from === 'one' ? ['two'] : ['one', 'two']
+    else if (info.field === 'bodies') out[key] = out.from === 'one' || key === 'by' ? ['two'] : ['one', 'two']
     else if (info.field === 'new-body' && !optional) out[key] = 'new'
     else if (info.field === 'region') out[key] = [{ pick: 'grow', mode: 'add', at: [10, 10, 0], angle: 20 }]
     else if (info.field === 'touch') out[key] = touchFor(info, key, out)
@@ -81,6 +81,21 @@ export function ways(step: AnyStep): Record<string, unknown>[] {
 const cube = box(20, 20, 20, 4)
 const bar = shifted(box(8, 8, 40, 2), 6, 6, -10)
 
+/** A flat sheet at a height, square. */
+const flat = (z: number, from: number, to: number) =>
+  withKernel('Making a face', (oc) => {
+    const at = new oc.gp_Pln(new oc.gp_Pnt(0, 0, z), new oc.gp_Dir(0, 0, 1))
+    return finish(oc, new oc.BRepBuilderAPI_MakeFace(at, from, to, from, to).Shape(), { what: 'Making', sheet: true })
+  })
+
+/** The wall of a tube over a circle of radius 10 about 10, 10. */
+const tube = () =>
+  withKernel('Making a face', (oc) => {
+    const frame = new oc.gp_Ax3(new oc.gp_Pnt(10, 10, 0), new oc.gp_Dir(0, 0, 1), new oc.gp_Dir(1, 0, 0))
+    const wall = new oc.BRepBuilderAPI_MakeFace(new oc.gp_Cylinder(frame, 10), 0, 2 * Math.PI, 0, 20).Face()
+    return finish(oc, wall, { what: 'Making', sheet: true })
+  })
+
 /** Bodies "one" and "two" that cross each other, of each kind, and of kinds of mesh that tools are for. */
 export const fixtures: Record<string, () => Promise<{ one: Body; two: Body }>> = {
   mesh: () => Promise.resolve({ one: meshBody(cube), two: meshBody(bar) }),
@@ -109,14 +124,12 @@ export const fixtures: Record<string, () => Promise<{ one: Body; two: Body }>> =
     const cube = await makeBlock([20, 20, 20], [0, 0, 0], [0, 0, 1], [1, 0, 0], 'one')
     return { one: await combineSolids('difference', [cube, two]), two }
   },
-  sheet: async () => {
-    const plane = (z: number) =>
-      withKernel('Making a face', (oc) => {
-        const at = new oc.gp_Pln(new oc.gp_Pnt(0, 0, z), new oc.gp_Dir(0, 0, 1))
-        return finish(oc, new oc.BRepBuilderAPI_MakeFace(at, 0, 20, 0, 20).Shape(), { what: 'Making', sheet: true })
-      })
-    return { one: await plane(0), two: await plane(10) }
-  },
+  sheet: async () => ({ one: await flat(0, 0, 20), two: await flat(10, 0, 20) }),
+  'sheet, a tube and a plane across it': async () => ({ one: await tube(), two: await flat(10, -5, 25) }),
+  'solid, and a sheet through it': async () => ({
+    one: await makeBlock([20, 20, 20], [0, 0, 0], [0, 0, 1], [1, 0, 0], 'one'),
+    two: await flat(15, -5, 25),
+  }),
   outline: async () => {
     const { trace } = await import('@/core/trace/trace')
     const { chords, rounded } = await import('./profiles')

@@ -3,6 +3,7 @@ import { fileTool } from './bring-in/file'
 import { practiceScanTool } from './bring-in/practice-scan'
 import { axisTool } from './build/axis'
 import { blockTool } from './build/block'
+import { capTool } from './build/cap'
 import { chamferTool } from './build/chamfer'
 import { coneTool } from './build/cone'
 import { copiesTool } from './build/copies'
@@ -12,6 +13,7 @@ import { deleteFaceTool } from './build/delete-face'
 import { differenceTool } from './build/difference'
 import { draftTool } from './build/draft'
 import { editHoleTool } from './build/edit-hole'
+import { extendTool } from './build/extend'
 import { extrudeTool } from './build/extrude'
 import { filletTool } from './build/fillet'
 import { holeTool } from './build/hole'
@@ -26,6 +28,7 @@ import { outlineTool } from './build/outline'
 import { pipeTool } from './build/pipe'
 import { planeTool } from './build/plane'
 import { pointTool } from './build/point'
+import { replaceFaceTool } from './build/replace-face'
 import { revolveTool } from './build/revolve'
 import { ringTool } from './build/ring'
 import { sewTool } from './build/sew'
@@ -34,6 +37,7 @@ import { sphereTool } from './build/sphere'
 import { splitByTool } from './build/split-by'
 import { sweepTool } from './build/sweep'
 import { thickenTool } from './build/thicken'
+import { trimSheetTool } from './build/trim-sheet'
 import { unionTool } from './build/union'
 import { facetSolidTool } from './convert/facet-solid'
 import { rimTool } from './convert/rim'
@@ -85,6 +89,7 @@ export const tools = [
   practiceScanTool,
   axisTool,
   blockTool,
+  capTool,
   chamferTool,
   coneTool,
   copiesTool,
@@ -94,6 +99,7 @@ export const tools = [
   differenceTool,
   draftTool,
   editHoleTool,
+  extendTool,
   extrudeTool,
   filletTool,
   holeTool,
@@ -108,6 +114,7 @@ export const tools = [
   pipeTool,
   planeTool,
   pointTool,
+  replaceFaceTool,
   revolveTool,
   ringTool,
   sewTool,
@@ -116,6 +123,7 @@ export const tools = [
   splitByTool,
   sweepTool,
   thickenTool,
+  trimSheetTool,
   unionTool,
   facetSolidTool,
   rimTool,

@@ -13,6 +13,8 @@ export const sizeText = (s: Vec3 | readonly number[]): string => `${s.map((v) =>
 export const plural = (n: number, one: string, more = `${one}s`): string => `${many(n)} ${n === 1 ? one : more}`
 /** mm³ or, from a tenth of a litre on, cm³. */
 export const volumeText = (v: number): string => (Math.abs(v) >= 1000 ? `${num(v / 1000, 2)} cm³` : `${num(v, 1)} mm³`)
+/** An area in the unit that reads well, from mm². */
+export const areaText = (v: number): string => (Math.abs(v) >= 1000 ? `${num(v / 100, 2)} cm²` : `${num(v, 1)} mm²`)
 
 /** A word with its article: "a mesh", "an outline". */
 export const one = (word: string): string => `${/^[aeiou]/i.test(word) ? 'an' : 'a'} ${word}`

@@ -30,6 +30,7 @@ const known = {
   triangles: ['Triangles', 'count'],
   vertices: ['Vertices', 'count'],
   size: ['Size', 'size'],
+  area: ['Area', 'area'],
   volume: ['Volume', 'volume', 'volumeChange'],
   volumeChange: ['Volume', 'signed-volume'],
   untouched: ['Untouched triangles', 'count'],

@@ -3,6 +3,7 @@ import { bringInFile } from './bring-in/file'
 import { practiceScan } from './bring-in/practice-scan'
 import { axis } from './build/axis'
 import { block } from './build/block'
+import { cap } from './build/cap'
 import { chamfer } from './build/chamfer'
 import { cone } from './build/cone'
 import { copies } from './build/copies'
@@ -12,6 +13,7 @@ import { deleteFace } from './build/delete-face'
 import { difference } from './build/difference'
 import { draft } from './build/draft'
 import { editHole } from './build/edit-hole'
+import { extend } from './build/extend'
 import { extrude } from './build/extrude'
 import { fillet } from './build/fillet'
 import { hole } from './build/hole'
@@ -26,6 +28,7 @@ import { outline } from './build/outline'
 import { pipe } from './build/pipe'
 import { plane } from './build/plane'
 import { datumPoint } from './build/point'
+import { replaceFace } from './build/replace-face'
 import { revolve } from './build/revolve'
 import { ring } from './build/ring'
 import { sew } from './build/sew'
@@ -34,6 +37,7 @@ import { sphere } from './build/sphere'
 import { splitBy } from './build/split-by'
 import { sweep } from './build/sweep'
 import { thicken } from './build/thicken'
+import { trimSheet } from './build/trim-sheet'
 import { union } from './build/union'
 import { facetSolid } from './convert/facet-solid'
 import { rim } from './convert/rim'
@@ -85,6 +89,7 @@ export const steps = [
   practiceScan,
   axis,
   block,
+  cap,
   chamfer,
   cone,
   copies,
@@ -94,6 +99,7 @@ export const steps = [
   difference,
   draft,
   editHole,
+  extend,
   extrude,
   fillet,
   hole,
@@ -108,6 +114,7 @@ export const steps = [
   pipe,
   plane,
   datumPoint,
+  replaceFace,
   revolve,
   ring,
   sew,
@@ -116,6 +123,7 @@ export const steps = [
   splitBy,
   sweep,
   thicken,
+  trimSheet,
   union,
   facetSolid,
   rim,

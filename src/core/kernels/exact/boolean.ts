@@ -1,8 +1,10 @@
 /** Booleans of exact bodies, and the distance between two. */
+import type { TopoDS_Shape } from 'replicad-opencascadejs'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import type { ExactBody } from '@/core/bodies/body'
 import { finish, runBuilder } from './build'
+import { ShapeIndex } from './explore'
 import type { Kernel } from './kernel'
 import type { Named } from './names'
 import { withKernel } from './scope'
@@ -26,6 +28,15 @@ function apart(inputs: readonly Named[]): Named[] {
   })
 }
 
+/** The solids of a shape that is nothing but solids, each by itself: in one compound the kernel loses some that are turned. */
+function piecesOf(oc: Kernel, shape: TopoDS_Shape): TopoDS_Shape[] {
+  if (String(shape.ShapeType()) !== 'TopAbs_COMPOUND') return [shape]
+  const solids = new ShapeIndex(oc, shape, 'TopAbs_SOLID').list
+  const count = (of: TopoDS_Shape) => new ShapeIndex(oc, of, 'TopAbs_FACE').list.length
+  const faces = solids.reduce((n, s) => n + count(s), 0)
+  return solids.length && faces === count(shape) ? solids : [shape]
+}
+
 /**
  * Boolean of exact bodies; difference takes all later ones from the first. Faces on one surface are merged, and faces keep their names.
  * Throws StepError `boolean-failed`, `empty-result` or `not-valid`.
@@ -36,6 +47,22 @@ export const combineSolids = (
   work: Work = quiet,
 ): Promise<ExactBody> => {
   const title = kind[0].toUpperCase() + kind.slice(1)
+  const [one, ...others] = bodies.map((b) => b.kind)
+  // A sheet has no inside: it can be cut by a solid, not cut one.
+  if (
+    kind === 'union'
+      ? others.some((k) => k !== one)
+      : kind === 'difference' && one === 'solid' && others.includes('sheet')
+  )
+    return Promise.reject(
+      new StepError(
+        'no-inside',
+        `A sheet has no inside, so it cannot be ${kind === 'union' ? 'joined to' : 'taken from'} a solid.`,
+        {
+          tryThis: 'Divide the solid by it with Split by, or give the sheet a wall by Thicken first.',
+        },
+      ),
+    )
   return withKernel(title, (oc) => {
     const [first, ...rest] = apart(bodies.map((b) => namedShape(oc, b)))
     const range = new oc.Message_ProgressRange()
@@ -43,12 +70,12 @@ export const combineSolids = (
       tryThis: 'Move one body by a hundredth of a millimetre and try again.',
     })
     let now: Named = first
-    if (kind !== 'intersection' && rest.length > 1) {
+    if (kind !== 'intersection') {
       // All at once: one after the other takes several times as long.
       work.progress(0.1, 'exact boolean')
       const list = (some: readonly Named[]) => {
         const l = new oc.NCollection_List_TopoDS_Shape()
-        for (const n of some) l.Append(n.shape)
+        for (const n of some) for (const piece of piecesOf(oc, n.shape)) l.Append(piece)
         return l
       }
       const op = kind === 'union' ? new oc.BRepAlgoAPI_Fuse() : new oc.BRepAlgoAPI_Cut()
@@ -60,12 +87,7 @@ export const combineSolids = (
       for (const [i, tool] of rest.entries()) {
         checkStop(work)
         work.progress(i / bodies.length, 'exact boolean')
-        const op =
-          kind === 'union'
-            ? new oc.BRepAlgoAPI_Fuse(now.shape, tool.shape, range)
-            : kind === 'difference'
-              ? new oc.BRepAlgoAPI_Cut(now.shape, tool.shape, range)
-              : new oc.BRepAlgoAPI_Common(now.shape, tool.shape, range)
+        const op = new oc.BRepAlgoAPI_Common(now.shape, tool.shape, range)
         now = runBuilder(oc, op, { inputs: [now, tool], unify: true, failed })
       }
     checkStop(work)

@@ -114,3 +114,86 @@ export const offsetFaces = (body: ExactBody, picked: readonly number[], by: numb
       ...(body.colour ? { colour: body.colour } : {}),
     })
   })
+
+/**
+ * A flat face replaced by a sheet: the body is drawn out square to it or cut back until the sheet is its new end.
+ * @param face number of the face @param sheet what it is replaced by
+ * Throws StepError `not-flat`, `no-cut` where the sheet does not pass through all that is drawn out.
+ */
+export const replaceFace = (body: ExactBody, face: number, sheet: ExactBody, sheetName: string): Promise<ExactBody> =>
+  withKernel('Replace face', (oc) => {
+    const part = body.parts.faces[face]
+    if (part.shape !== 'plane' || !part.axis)
+      throw new StepError(
+        'not-flat',
+        `"${part.name}" is not flat (${part.shape}): there is no one way to draw it out.`,
+        {
+          where: { point: part.at },
+          tryThis: 'Pick a flat face, or cut the body by the sheet with Split by.',
+        },
+      )
+    const axis = part.axis
+    const input = namedShape(oc, body)
+    const by = namedShape(oc, sheet)
+    // As far as the sheet reaches beyond the face.
+    const { min, size } = sheet.facts
+    const reach = Math.max(
+      ...[0, 1, 2, 3, 4, 5, 6, 7].map((c) =>
+        [0, 1, 2].reduce((sum, k) => sum + (min[k] + (c & (1 << k) ? size[k] : 0) - part.at[k]) * axis[k], 0),
+      ),
+    )
+    const never = new StepError('no-cut', `"${sheetName}" does not pass right through what stands on "${part.name}".`, {
+      where: { point: part.at },
+      tryThis: 'Extend the sheet past the borders of the face on all sides.',
+    })
+    const range = () => new oc.Message_ProgressRange()
+    let grown = input
+    if (reach > 1e-6) {
+      const f = new ShapeIndex(oc, input.shape, 'TopAbs_FACE').list[face]
+      const prism = new oc.BRepPrimAPI_MakePrism(f, new oc.gp_Vec(...scale(axis, reach + 1)), false, true)
+      const tool = { shape: prism.Shape(), names: namesFor(oc, prism.Shape(), [[prism.LastShape(), part.name]]) }
+      grown = runBuilder(oc, new oc.BRepAlgoAPI_Fuse(input.shape, tool.shape, range()), {
+        failed: never,
+        inputs: [input, tool],
+        unify: true,
+      })
+    }
+    const op = new oc.BRepAlgoAPI_Splitter()
+    const list = (shape: TopoDS_Shape) => {
+      const l = new oc.NCollection_List_TopoDS_Shape()
+      l.Append(shape)
+      return l
+    }
+    op.SetArguments(list(grown.shape))
+    op.SetTools(list(by.shape))
+    op.Build(range())
+    const split = runBuilder(oc, op as never, {
+      failed: never,
+      inputs: [grown, { shape: by.shape, names: by.names.map(() => part.name) }],
+    })
+    const pieces = new ShapeIndex(oc, split.shape, 'TopAbs_SOLID').list
+    if (pieces.length < 2) throw never
+    const all = new ShapeIndex(oc, split.shape, 'TopAbs_FACE')
+    const own = new Set(body.parts.faces.map((f) => f.name).filter((n) => n !== part.name))
+    // The piece that keeps most of the body's other faces is the body; what stands beyond the sheet has none or fewer.
+    const score = pieces.map((p) => {
+      const props = new oc.GProp_GProps()
+      oc.BRepGProp.VolumeProperties(p, props, true, false, false)
+      const names = new ShapeIndex(oc, p, 'TopAbs_FACE').list.map((f) => split.names[all.indexOf(f)])
+      const whole = names.filter((n) => own.has(n) && bottomOf(n)).length
+      return { p, whole, volume: props.Mass(), names: names.map((n) => n || part.name) }
+    })
+    /** Whether a face of the body lies away from the replaced one: only those tell the sides apart. */
+    function bottomOf(name: string): boolean {
+      const f = body.parts.faces.find((x) => x.name === name)
+      return !!f && [0, 1, 2].reduce((sum, k) => sum + (f.at[k] - part.at[k]) * axis[k], 0) < -1e-6
+    }
+    score.sort((a, b) => b.whole - a.whole || b.volume - a.volume)
+    return finish(oc, score[0].p, {
+      what: 'Replace face',
+      names: score[0].names,
+      prefix: 'replaced/',
+      ...(body.label ? { label: body.label } : {}),
+      ...(body.colour ? { colour: body.colour } : {}),
+    })
+  })

@@ -10,6 +10,7 @@ import { alongOf } from '@/core/outline/parametric'
 import { isTrap } from '../trap'
 import { finish, runBuilder } from './build'
 import { namesFor } from './extrude'
+import { heldLoft } from './held-loft'
 import type { Named } from './names'
 import type { Kernel } from './kernel'
 import { withKernel } from './scope'
@@ -33,6 +34,9 @@ export interface Loft {
   readonly straight: boolean
   /** Runs round, back to its first section. */
   readonly closed: boolean
+  /** How firmly it leaves its first and meets its last section square to their planes, 1 for evenly; left out: as it likes. */
+  readonly startSquare?: number
+  readonly endSquare?: number
   readonly name: string
 }
 
@@ -54,6 +58,11 @@ export const makeLoft = (l: Loft): Promise<ExactBody> =>
       tryThis: 'Try straight, or bring the sections into the order in which they follow.',
     })
     const through = (hole: number): Named => {
+      const round = l.closed && !l.straight && l.sections.length > 2
+      if (l.startSquare || l.endSquare || round) {
+        const held = l.sections.map((s) => ({ wire: loopOf(oc, s.name, s.profile, hole), profile: s.profile }))
+        return heldLoft(oc, held, l.startSquare ?? 0, l.endSquare ?? 0, solid, l.name, failed, round)
+      }
       const op = new oc.BRepOffsetAPI_ThruSections(solid, l.straight, 1e-6)
       const wires = l.sections.map((s) => loopOf(oc, s.name, s.profile, hole))
       for (const w of wires) op.AddWire(w)

@@ -8,29 +8,23 @@ import { namedShape } from './boolean'
 import { ShapeIndex } from './explore'
 import { namesFor } from './extrude'
 import type { Kernel } from './kernel'
-import type { Named } from './names'
+import { shapesOf, type Named } from './names'
 import { withKernel } from './scope'
 import { pointOf } from './wires'
 
-/** What the kernel's offsets are told: how far, how exact, as a whole skin, with sharp corners. */
-const skin = (oc: Kernel, by: number) =>
-  [
-    by,
-    1e-3,
-    'BRepOffset_Skin' as never,
-    false,
-    false,
-    'GeomAbs_Intersection' as never,
-    false,
-    new oc.Message_ProgressRange(),
-  ] as const
+/** How an offset closes where its faces come apart or run through each other. */
+type Corners = 'GeomAbs_Intersection' | 'GeomAbs_Arc'
 
-const join = (oc: Kernel, input: Named, open: readonly number[], offset: number): Named | null => {
+/** What the kernel's offsets are told: how far, how exact, as a whole skin, with sharp corners. */
+export const skin = (oc: Kernel, by: number, corners: Corners = 'GeomAbs_Intersection') =>
+  [by, 1e-3, 'BRepOffset_Skin' as never, false, false, corners as never, false, new oc.Message_ProgressRange()] as const
+
+const join = (oc: Kernel, input: Named, open: readonly number[], offset: number, corners: Corners): Named | null => {
   const faces = new ShapeIndex(oc, input.shape, 'TopAbs_FACE').list
   const list = new oc.NCollection_List_TopoDS_Shape()
   for (const i of open) list.Append(faces[i])
   const op = new oc.BRepOffsetAPI_MakeThickSolid()
-  op.MakeThickSolidByJoin(input.shape, list, ...skin(oc, offset))
+  op.MakeThickSolidByJoin(input.shape, list, ...skin(oc, offset, corners))
   if (!op.IsDone()) return null
   return runBuilder(oc, op, {
     failed: new StepError('shell-failed', ''),
@@ -47,13 +41,13 @@ const join = (oc: Kernel, input: Named, open: readonly number[], offset: number)
 export const shellBody = (body: ExactBody, open: readonly number[], wall: number, out: boolean): Promise<ExactBody> =>
   withKernel('Shell', (oc) => {
     const input = namedShape(oc, body)
-    const attempt = (t: number): ExactBody | null => {
+    const by = (t: number, corners: Corners): ExactBody | null => {
       try {
         let made: Named | null
-        if (open.length) made = join(oc, input, open, out ? t : -t)
+        if (open.length) made = join(oc, input, open, out ? t : -t, corners)
         else {
           const off = new oc.BRepOffsetAPI_MakeOffsetShape()
-          off.PerformByJoin(input.shape, ...skin(oc, out ? t : -t))
+          off.PerformByJoin(input.shape, ...skin(oc, out ? t : -t, corners))
           if (!off.IsDone()) return null
           const [big, small] = out ? [off.Shape(), input.shape] : [input.shape, off.Shape()]
           const solid = (s: typeof big) => {
@@ -61,7 +55,11 @@ export const shellBody = (body: ExactBody, open: readonly number[], wall: number
             return list.length ? s : new oc.ShapeFix_Solid().SolidFromShell(oc.TopoDS.Shell(s))
           }
           const cut = new oc.BRepAlgoAPI_Cut(solid(big), solid(small), new oc.Message_ProgressRange())
-          made = runBuilder(oc, cut, { failed: new StepError('shell-failed', ''), inputs: [input] })
+          const parallel = new ShapeIndex(oc, input.shape, 'TopAbs_FACE').list.flatMap((f, i) =>
+            shapesOf(oc, off.Generated(f)).map((g) => [g, `inner(${input.names[i]})`] as const),
+          )
+          const other = { shape: off.Shape(), names: namesFor(oc, off.Shape(), parallel) }
+          made = runBuilder(oc, cut, { failed: new StepError('shell-failed', ''), inputs: [input, other] })
         }
         if (!made) return null
         const b = finish(oc, made.shape, {
@@ -79,6 +77,8 @@ export const shellBody = (body: ExactBody, open: readonly number[], wall: number
         return null
       }
     }
+    // Faces that run on smoothly from fillets often only come together the second way, which leaves outer corners round.
+    const attempt = (t: number) => by(t, 'GeomAbs_Intersection') ?? by(t, 'GeomAbs_Arc')
     const made = attempt(wall)
     if (made) return made
     let low = 0,

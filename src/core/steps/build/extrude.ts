@@ -1,10 +1,12 @@
 import { z } from 'zod'
-import { isOutline, type Body, type ExactBody } from '@/core/bodies/body'
+import { isMesh, isOutline, type Body } from '@/core/bodies/body'
 import { num, plural } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { boundsOf, kindOf, requireCapability } from '@/core/kinds/registry'
 import { makeExtrusion, type EndPlane } from '@/core/kernels/exact/extrude'
 import { upToBody } from '@/core/kernels/exact/up-to'
+import { upToMesh } from '@/core/join/up-to-mesh'
+import { meshVolume } from '@/core/mesh/tri-mesh'
 import { addScaled, dot, normalize, scale, type Vec3 } from '@/core/math/vec'
 import type { DrawingPlane } from '@/core/outline/drawing'
 import { heightOver, profileOf } from '@/core/outline/profile'
@@ -35,7 +37,7 @@ function endAt(plane: DrawingPlane, at: Vec3, way: Vec3 | undefined, reach: numb
 
 export const extrude = defineStep({
   kind: 'build/extrude',
-  version: 1,
+  version: 2,
   title: 'Extrude',
   order: 2,
   past: 'Extruded',
@@ -60,7 +62,7 @@ export const extrude = defineStep({
       when: { field: 'to', is: ['place'] },
       help: 'left empty: parallel to the outline',
     }).optional(),
-    target: bodyRef({ can: 'exact' }, 'Up to body', {
+    target: bodyRef({ can: 'surface' }, 'Up to body', {
       changes: false,
       listed: true,
       when: { field: 'to', is: ['body'] },
@@ -108,7 +110,7 @@ export const extrude = defineStep({
     // Where it starts, by height; aslant, the plane that cuts it there is told once the way is known.
     const seat = s.startAt ? heightOver(p.plane, s.startAt) : s.start
     let last: End
-    let target: ExactBody | null = null
+    let target: Body | null = null
     if (s.to === 'place') {
       if (!s.upTo)
         throw new StepError('no-pick', 'No place is picked to reach up to.', {
@@ -118,7 +120,7 @@ export const extrude = defineStep({
     } else if (s.to === 'body') {
       if (!s.target) throw new StepError('no-pick', 'No body is chosen to reach up to.', { tryThis: 'Choose one.' })
       const b = body(s.target)
-      target = requireCapability(s.target, b, 'exact').exact!(b)
+      target = b
       const { min, max } = boundsOf(b)
       const heights = [0, 1, 2, 3, 4, 5, 6, 7].map((i) =>
         heightOver(p.plane, [i & 1 ? max[0] : min[0], i & 2 ? max[1] : min[1], i & 4 ? max[2] : min[2]]),
@@ -150,16 +152,28 @@ export const extrude = defineStep({
       name: s.name,
       ...(s.wall ? { wall: { width: s.wall, side: s.wallSide } } : {}),
     })
-    if (target) made = await upToBody(made, target, addScaled(p.middle, n, near), s.target!, s.name)
+    const whole = made
+    let own: Body = made
+    const foot = addScaled(p.middle, n, near)
+    if (target && isMesh(target)) own = await upToMesh(s.name, whole, s.target!, target, foot, s.chord, work)
+    else if (target)
+      own = made = await upToBody(
+        made,
+        requireCapability(s.target!, target, 'exact').exact!(target),
+        foot,
+        s.target!,
+        s.name,
+      )
+    const ended = isMesh(own) ? { volume: meshVolume(own.mesh), faces: made.facts.faces } : made.facts
     const facts = {
-      volume: made.facts.volume,
-      faces: made.facts.faces,
+      volume: ended.volume,
+      faces: ended.faces,
       at: [...addScaled(p.middle, n, seat)],
       normal: [...n],
       reach: last.height - seat,
     }
     return laid(
-      made,
+      own,
       s,
       body,
       facts,

@@ -11,7 +11,7 @@ export const sew = defineStep({
   title: 'Sew',
   order: 96,
   past: 'Sewed',
-  group: 'Walls',
+  group: 'Sheets',
   facts: shown('faces', 'volume', { key: 'openEdges', label: 'Open edges', as: 'count', some: true }),
   summary: 'Joins sheets along the edges they share; where nothing stays open they become a solid.',
   settings: z.object({

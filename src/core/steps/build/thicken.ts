@@ -17,7 +17,7 @@ export const thicken = defineStep({
   title: 'Thicken',
   order: 80,
   past: 'Thickened',
-  group: 'Walls',
+  group: ['Sheets', 'Walls'],
   slow: true,
   facts: shown('triangles', 'volume'),
   summary: 'Gives an open mesh, a picked area of one, or an exact sheet a wall.',

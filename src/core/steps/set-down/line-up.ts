@@ -1,10 +1,9 @@
 import { z } from 'zod'
-import { shownSkin } from '@/core/kinds/registry'
 import { bodyRef, choice, lengthMm, touch } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { lineUp as place } from '@/core/place/three-touch'
-import { resolveTouch } from '@/core/find/touch'
+import { touched } from '@/core/find/touched'
 import { StepError } from '@/core/base/step-error'
 import { placed } from './placing'
 
@@ -15,7 +14,7 @@ const means = {
 
 export const lineUp = defineStep({
   kind: 'set-down/line-up',
-  version: 1,
+  version: 2,
   title: 'Line up',
   order: 70,
   past: 'Lined up',
@@ -24,7 +23,7 @@ export const lineUp = defineStep({
   summary: 'Lines one body up with another: axes made one, faces in one plane or face to face, point on point.',
   settings: z.object({
     body: bodyRef({ can: 'surface' }, 'Body to move'),
-    to: bodyRef({ can: 'surface' }, 'Body it lines up with', { changes: false }),
+    to: bodyRef(['mesh', 'solid', 'sheet', 'datum'], 'Body it lines up with', { changes: false }),
     how: choice('Line up', ['concentric', 'flush', 'facing', 'point'], {
       concentric: 'axes',
       flush: 'faces flush',
@@ -39,8 +38,8 @@ export const lineUp = defineStep({
     if (s.body === s.to)
       throw new StepError('same-body', 'A body cannot be lined up with itself.', { tryThis: 'Pick two bodies.' })
     const as = s.how === 'concentric' ? 'axis' : s.how === 'point' ? 'point' : 'plane'
-    const a = resolveTouch(shownSkin(body(s.body)), { ...s.touch, as }),
-      b = resolveTouch(shownSkin(body(s.to)), { ...s.touchTo, as })
+    const a = touched(s.body, body(s.body), { ...s.touch, as }),
+      b = touched(s.to, body(s.to), { ...s.touchTo, as })
     const words = {
       concentric: 'axes made one',
       flush: 'faces flush',

@@ -1,0 +1,4 @@
+import { CircleDot } from 'lucide-react'
+import { defineTool } from '../tool'
+
+export const capTool = defineTool({ kind: 'build/cap', icon: CircleDot })
