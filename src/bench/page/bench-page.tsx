@@ -16,6 +16,8 @@ import { KeptLegend } from '@/bench/looks/kept-map'
 import { MapLegend } from '@/bench/looks/map-legend'
 import { SectionPanel } from '@/bench/looks/section-panel'
 import { Bodies } from '@/bench/readout/bodies'
+import { Lineage } from '@/bench/readout/lineage'
+import type { Lost } from '@/bench/recipe/lost'
 import { CheckUpPanel, useCheckUp } from '@/bench/readout/check-up-panel'
 import { Readout } from '@/bench/readout/readout'
 import { RecipePanel } from '@/bench/recipe/recipe-panel'
@@ -101,7 +103,11 @@ export function BenchPage({ id }: { id: string }) {
   }, [job, take])
 
   const edit = useCallback(
-    (step: RecipeStep) => hold({ kind: step.kind, values: { ...step.set }, editing: step.id }),
+    (step: RecipeStep, lost?: Lost) => {
+      hold({ kind: step.kind, values: { ...(lost?.values ?? step.set) }, editing: step.id })
+      // The field whose pick is gone takes the next click.
+      if (lost) useTool.getState().change({ slot: lost.key })
+    },
     [hold],
   )
 
@@ -209,6 +215,7 @@ export function BenchPage({ id }: { id: string }) {
           change={(recipe, label) => revise.mutate({ recipe, label })}
           edit={edit}
           again={() => rerun.mutate()}
+          bodies={bodies}
         />
       ) : (
         <aside className="recipe" />
@@ -234,6 +241,7 @@ export function BenchPage({ id }: { id: string }) {
       </section>
       <aside className="side" aria-label="Bodies and tool">
         <Bodies bodies={bodies} />
+        {job && <Lineage job={job} bodies={bodies} edit={edit} />}
         {tool && (
           <ToolCard
             key={inHand}

@@ -1,4 +1,4 @@
-/** A question over the page: a name to type, or whether something is meant. */
+/** A question over the page: a name to type, whether something is meant, or one of some for each of a few. */
 import { useState } from 'react'
 import { Form, Modal } from 'react-bootstrap'
 import { Button } from '@/bench/forms/button'
@@ -12,10 +12,12 @@ export function QuestionDialog() {
 function Asked({ question: q }: { question: Question }) {
   const set = useBench((s) => s.set)
   const [value, setValue] = useState(q.ask === 'name' ? q.value : '')
+  const [chosen, setChosen] = useState(q.ask === 'choices' ? q.rows.map((r) => r.value) : [])
   const close = () => set({ question: null })
   const yes = () => {
     close()
     if (q.ask === 'name') q.done(value)
+    else if (q.ask === 'choices') q.done(chosen)
     else q.done()
   }
   return (
@@ -45,8 +47,22 @@ function Asked({ question: q }: { question: Question }) {
               />
             </Form.Group>
           ) : (
-            <p className="m-0">{q.text}</p>
+            <p className={q.ask === 'choices' ? '' : 'm-0'}>{q.text}</p>
           )}
+          {q.ask === 'choices' &&
+            q.rows.map((r, i) => (
+              <Form.Group key={r.label} className="mb-2" controlId={`question-${i}`}>
+                <Form.Label>{r.label}</Form.Label>
+                <Form.Select
+                  value={chosen[i]}
+                  onChange={(e) => setChosen(chosen.map((c, k) => (k === i ? e.target.value : c)))}
+                >
+                  {r.options.map((o) => (
+                    <option key={o}>{o}</option>
+                  ))}
+                </Form.Select>
+              </Form.Group>
+            ))}
         </Modal.Body>
         <Modal.Footer>
           <Button variant="quiet" onClick={close}>

@@ -1,5 +1,7 @@
 /** The facts of the picked body, and of the face or edge that was picked on it. */
 import { useQuery } from '@tanstack/react-query'
+import { Form } from 'react-bootstrap'
+import { materials } from '@/core/base/materials'
 import { many, num, sizeText, volumeText } from '@/core/base/say'
 import { unitsInMm } from '@/core/formats/units'
 import type { FactRow } from '@/core/kinds/kind'
@@ -7,11 +9,9 @@ import { picking } from '@/bench/picking/client'
 import type { BenchBody } from '@/bench/state/job'
 import { useBench } from '@/bench/state/store'
 
-/** Density of PETG filament, g/cm³ (common practice, no source). */
-const petg = 1.27
-
 /** A row as it is shown. */
 export function rowText({ value, as }: FactRow): string {
+  if (as === 'place' && Array.isArray(value)) return value.map((v) => num(Number(v), 2)).join(', ')
   if (typeof value !== 'number') return Array.isArray(value) ? sizeText(value as number[]) : String(value)
   if (as === 'count') return many(value)
   if (as === 'volume') return volumeText(value)
@@ -26,11 +26,11 @@ const List = ({ rows }: { rows: readonly (readonly [string, string])[] }) => (
 export function Readout({ body }: { body: BenchBody | undefined }) {
   const f = body?.facts
   if (!body || !f) return null
-  const rows: [string, string][] = [['Size', sizeText(f.size)]]
-  for (const r of f.rows) {
-    rows.push([r.label, rowText(r)])
-    if (r.key === 'volume') rows.push(['In PETG', `${num((Number(r.value) / 1000) * petg, 1)} g`])
-  }
+  const rows: [string, string][] = [
+    ['Size', sizeText(f.size)],
+    ...f.rows.map((r): [string, string] => [r.label, rowText(r)]),
+  ]
+  const volume = f.rows.find((r) => r.key === 'volume')
   return (
     <section aria-label="Readout" data-testid="readout" className="mb-3">
       <div className="panel-head">
@@ -40,6 +40,7 @@ export function Readout({ body }: { body: BenchBody | undefined }) {
         </span>
       </div>
       <List rows={rows} />
+      {volume && <Mass volume={Number(volume.value)} />}
       <PartFacts body={body} />
       <details className="small mt-1">
         <summary className="soft">Size in other units</summary>
@@ -54,6 +55,32 @@ export function Readout({ body }: { body: BenchBody | undefined }) {
     </section>
   )
 }
+
+/** Mass in a chosen material. */
+function Mass({ volume }: { volume: number }) {
+  const material = useBench((s) => s.material)
+  const { name, density } = materials.find((m) => m.name === material) ?? materials[0]
+  return (
+    <div className="d-flex gap-2 align-items-center small mt-2" data-testid="mass">
+      <Form.Select
+        size="sm"
+        className="flex-fill"
+        aria-label="Material"
+        value={name}
+        onChange={(e) => useBench.getState().set({ material: e.target.value })}
+      >
+        {materials.map((m) => (
+          <option key={m.name} value={m.name}>
+            {m.name}, {m.density} g/cm³
+          </option>
+        ))}
+      </Form.Select>
+      <span className="figure text-nowrap">{massText((volume / 1000) * density)}</span>
+    </div>
+  )
+}
+
+const massText = (g: number) => (g >= 1000 ? `${num(g / 1000, 3)} kg` : `${num(g, 1)} g`)
 
 /** The picked face or edge: what it is, its lasting name, its size. */
 function PartFacts({ body }: { body: BenchBody }) {

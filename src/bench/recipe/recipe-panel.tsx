@@ -1,6 +1,6 @@
 'use client'
 /** The recipe: one card a step, what it did, its time, and a marker for where new steps go. */
-import { ArrowDown, ArrowUp, Eye, EyeOff, Pencil, Trash2, LocateFixed } from 'lucide-react'
+import { ArrowDown, ArrowUp, Copy, Eye, EyeOff, LocateFixed, Pencil, Trash2, Waypoints } from 'lucide-react'
 import type { JobState } from '@/core/recipe/job-state'
 import type { StepReport } from '@/core/recipe/evaluate'
 import { cannotMove } from '@/core/recipe/dependents'
@@ -10,10 +10,15 @@ import { stepOf } from '@/core/steps/registry'
 import { blobUrl } from '@/bench/state/api'
 import { isLoss } from '@/core/prove/loyalty'
 import { KeptButton } from '@/bench/looks/kept-map'
-import { bodiesAt, type Progress } from '@/bench/state/job'
+import { bodiesAt, type BenchBody, type Progress } from '@/bench/state/job'
 import { tell, useBench } from '@/bench/state/store'
 import { useTool } from '@/bench/state/tool'
+import { plural } from '@/core/base/say'
+import { feedersOf, takersOf } from '@/core/recipe/lineage'
 import { addValue, JobValues } from './job-values'
+import { lostOf, type Lost } from './lost'
+import { OtherFile } from './other-file'
+import { parcelOf, putDown, takeAlong, useParcelText } from './parcel'
 import { ToolIcon } from '@/bench/tools/registry'
 import type { GhostState } from '@/bench/ghost/ghost-state'
 
@@ -42,15 +47,19 @@ interface Props {
   ghost: GhostState
   progress: Progress | null
   change(recipe: Recipe, label: string): void
-  edit(step: RecipeStep): void
+  /** Takes a step's tool in hand; `lost`: with a pick to be made anew. */
+  edit(step: RecipeStep, lost?: Lost): void
   /** Runs the job once more. */
   again(): void
+  bodies: readonly BenchBody[]
 }
 
-export function RecipePanel({ job, ghost, progress, change, edit, again }: Props) {
+export function RecipePanel({ job, ghost, progress, change, edit, again, bodies }: Props) {
   const tool = useTool((s) => s.tool)
   const marker = useBench((s) => s.marker)
   const holding = useBench((s) => s.holding)
+  const kin = useBench((s) => s.kin)
+  const parcel = parcelOf(useParcelText())
   const { set } = useBench.getState()
   const { steps } = job.recipe
   const at = marker ?? steps.length
@@ -117,7 +126,7 @@ export function RecipePanel({ job, ghost, progress, change, edit, again }: Props
           const rows = [
             <li
               key={step.id}
-              className={`step ${step.off ? 'off' : ''} ${report && !report.ok ? 'failed' : ''} ${tool?.editing === step.id ? 'current' : ''} ${i >= at ? 'later' : ''}`}
+              className={`step ${step.off ? 'off' : ''} ${report && !report.ok ? 'failed' : ''} ${tool?.editing === step.id ? 'current' : ''} ${i >= at ? 'later' : ''} ${kinWord(kin, step.id)}`}
               data-testid={`step-${step.id}`}
             >
               <Dot kind={step.kind} />
@@ -137,6 +146,8 @@ export function RecipePanel({ job, ghost, progress, change, edit, again }: Props
                 {report && !step.off && <span className="ms figure">{time(report.ms)}</span>}
               </div>
               <Said report={report} off={step.off} running={running ? (progress?.phase ?? 'under way') : null} />
+              {kin && <Kin kin={kin} id={step.id} />}
+              {!step.off && <PickAgain step={step} report={report} edit={edit} />}
               {report?.ok && !step.off && (
                 <KeptButton
                   name={String(step.set.body)}
@@ -207,6 +218,36 @@ export function RecipePanel({ job, ghost, progress, change, edit, again }: Props
                 <button
                   type="button"
                   className="icon-button"
+                  title="What uses this, and what it uses"
+                  aria-label="What uses this step"
+                  aria-pressed={kin?.of === step.id}
+                  onClick={() =>
+                    set({
+                      kin:
+                        kin?.of === step.id
+                          ? null
+                          : {
+                              of: step.id,
+                              feeds: feedersOf(job.recipe, job.run?.steps ?? [], i),
+                              takes: takersOf(job.recipe, job.run?.steps ?? [], i),
+                            },
+                    })
+                  }
+                >
+                  <Waypoints size={14} />
+                </button>
+                <button
+                  type="button"
+                  className="icon-button"
+                  title="Take along, to put down here or in another job"
+                  aria-label="Take step along"
+                  onClick={() => takeAlong(job.recipe, [step.id])}
+                >
+                  <Copy size={14} />
+                </button>
+                <button
+                  type="button"
+                  className="icon-button"
                   title="Delete"
                   aria-label="Delete step"
                   onClick={() =>
@@ -244,12 +285,62 @@ export function RecipePanel({ job, ghost, progress, change, edit, again }: Props
           Hold re-run
         </label>
       )}
+      {parcel && (
+        <button
+          type="button"
+          className="btn btn-link btn-sm p-0 d-block"
+          title={parcel.steps.map((s) => stepOf(s.kind)?.title ?? s.kind).join(', ')}
+          onClick={() => putDown(job.recipe, at, parcel, bodies, change)}
+        >
+          Put down {plural(parcel.steps.length, 'step')} of {parcel.from}
+        </button>
+      )}
+      {steps.length > 1 && (
+        <button
+          type="button"
+          className="btn btn-link btn-sm p-0 d-block"
+          onClick={() =>
+            takeAlong(
+              job.recipe,
+              steps.filter((s) => !s.kind.startsWith('bring-in/')).map((s) => s.id),
+            )
+          }
+        >
+          Take all steps along
+        </button>
+      )}
+      <OtherFile job={job} />
       {steps.length > 0 && (
         <a className="small" href={`/api/jobs/${job.id}/recipe`} download>
           Save the recipe file
         </a>
       )}
     </aside>
+  )
+}
+
+type KinShown = NonNullable<ReturnType<typeof useBench.getState>['kin']>
+
+const kinWord = (kin: KinShown | null, id: string) =>
+  !kin ? '' : kin.of === id ? 'kin-of' : kin.feeds.includes(id) || kin.takes.includes(id) ? 'kin' : ''
+
+/** What a step has to do with the one that was asked for. */
+function Kin({ kin, id }: { kin: KinShown; id: string }) {
+  if (kin.of === id && !kin.feeds.length && !kin.takes.length)
+    return <div className="said">uses nothing on the bench, and nothing uses it</div>
+  if (kin.feeds.includes(id)) return <div className="said kin-word">is used by it</div>
+  return kin.takes.includes(id) ? <div className="said kin-word">uses it</div> : null
+}
+
+/** A pick that is gone, asked for again with all other settings kept. */
+function PickAgain({ step, report, edit }: { step: RecipeStep; report: StepReport | undefined; edit: Props['edit'] }) {
+  const lost = report && !report.ok ? lostOf(step, report.error) : null
+  if (!lost) return null
+  const label = fieldsOf(stepOf(step.kind)!.settings).find((f) => f.key === lost.key)?.info.label ?? lost.key
+  return (
+    <button type="button" className="btn btn-quiet btn-sm my-1" onClick={() => edit(step, lost)}>
+      Pick again: {label.toLowerCase()}
+    </button>
   )
 }
 

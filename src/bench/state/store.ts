@@ -62,10 +62,18 @@ export interface KeptMap {
   specks: boolean
 }
 
-/** A question in a dialog of the page: a name to type, or yes and no. */
+/** A question in a dialog of the page: a name to type, yes and no, or one of some for each of a few. */
 export type Question =
   | { ask: 'name'; title: string; label: string; value: string; done(value: string): void }
   | { ask: 'sure'; title: string; text: string; yes: string; done(): void }
+  | {
+      ask: 'choices'
+      title: string
+      text: string
+      rows: readonly { readonly label: string; readonly options: readonly string[]; readonly value: string }[]
+      yes: string
+      done(values: readonly string[]): void
+    }
 
 interface BenchState {
   sections: SectionPlane[]
@@ -76,10 +84,14 @@ interface BenchState {
   kept: KeptMap | null
   stage: Stage
   selected: string | null
+  /** Steps that are pointed out in the recipe, with the step that they were asked for. */
+  kin: { of: string; feeds: readonly string[]; takes: readonly string[] } | null
   /** The face or edge that is looked at, on the selected body. */
   part: { sort: 'face' | 'edge'; index: number } | null
   looks: Record<string, Look>
   shading: Shading
+  /** What masses are told in. */
+  material: string
   /** `from`: look at the place from the side that faces away from here. */
   view: { name: ViewName; asked: number; at?: Vec3; reach?: number; from?: Vec3 }
   pick: PickOptions
@@ -106,6 +118,7 @@ export const fresh = {
   map: null,
   kept: null,
   selected: null,
+  kin: null,
   part: null,
   looks: {},
   marker: null,
@@ -120,6 +133,7 @@ export const useBench = create<BenchState>((set) => ({
   ...fresh,
   stage: 'bring-in',
   shading: 'plain',
+  material: 'PETG',
   view: { name: 'Corner', asked: 0 },
   pick: { way: 'grow', mode: 'add', follow: 'surface', angle: 20, radius: 4, through: false },
   finding: false,

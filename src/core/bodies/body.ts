@@ -58,6 +58,8 @@ export interface SolidFacts {
   readonly min: readonly [number, number, number]
   readonly volume: number
   readonly area: number
+  /** Centre of mass of a closed body. */
+  readonly centre?: readonly [number, number, number]
 }
 
 /** What is known of one exact face: its lasting name, and its signature. */

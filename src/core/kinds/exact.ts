@@ -31,6 +31,7 @@ const factsSchema = z.object({
   min: triple,
   volume: z.number(),
   area: z.number(),
+  centre: triple.optional(),
 })
 /** One exact face as it is kept. */
 export const facePartSchema = z.object({
@@ -91,7 +92,7 @@ function partsOfOldBody(
 const definition = (kind: ExactBody['kind']): KindDefinition<ExactBody> => ({
   kind,
   title: kind,
-  version: 3,
+  version: 4,
   pack: (b) => ({
     head: {
       facts: b.facts,
@@ -181,6 +182,7 @@ const definition = (kind: ExactBody['kind']): KindDefinition<ExactBody> => ({
     ]
     if (f.pieces > 1) rows.push({ key: 'pieces', label: 'Pieces', value: f.pieces, as: 'count' })
     if (f.closed) rows.push({ key: 'volume', label: 'Volume', value: f.volume, as: 'volume' })
+    if (f.closed && f.centre) rows.push({ key: 'centre', label: 'Centre of mass', value: [...f.centre], as: 'place' })
     rows.push({ key: 'area', label: 'Area', value: f.area, as: 'area' })
     if (label) rows.push({ key: 'label', label: 'In its file', value: label, as: 'words' })
     return {

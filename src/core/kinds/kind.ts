@@ -34,7 +34,7 @@ export interface FactRow {
   readonly key: string
   readonly label: string
   readonly value: Fact
-  readonly as: 'count' | 'length' | 'area' | 'volume' | 'size' | 'words'
+  readonly as: 'count' | 'length' | 'area' | 'volume' | 'size' | 'place' | 'words'
 }
 
 /** What every list and readout shows of a body at a glance. */

@@ -11,6 +11,7 @@ import {
   boundsSize,
   meshArea,
   meshBounds,
+  meshCentroid,
   meshVolume,
   transformMesh,
   triangleCount,
@@ -107,7 +108,11 @@ export const meshKind = defineKind<MeshBody>({
         { key: 'holes', label: 'Holes', value: figures.holes, as: 'count' },
         { key: 'openEdges', label: 'Open edges', value: figures.openEdges, as: 'count' },
       )
-    if (sound) rows.push({ key: 'volume', label: 'Volume', value: figures.volume, as: 'volume' })
+    if (sound) {
+      rows.push({ key: 'volume', label: 'Volume', value: figures.volume, as: 'volume' })
+      const centre = meshCentroid(mesh)
+      if (centre) rows.push({ key: 'centre', label: 'Centre of mass', value: [...centre], as: 'place' })
+    }
     rows.push({ key: 'area', label: 'Area', value: figures.area, as: 'area' })
     const bounds = meshBounds(mesh)
     return {

@@ -151,6 +151,26 @@ export function meshVolume(m: TriMesh, triangles: Uint32Array = m.triangles): nu
   return s / 6
 }
 
+/** Centre of mass of what a closed mesh encloses, by the divergence theorem (Mirtich 1996), mm; null where it encloses nothing. */
+export function meshCentroid(m: TriMesh): Vec3 | null {
+  if (!m.triangles.length) return null
+  const o = vertex(m, m.triangles[0])
+  let volume = 0
+  const sum = [0, 0, 0]
+  for (let t = 0; t < triangleCount(m); t++) {
+    const [a, b, c] = corners(m, t)
+    const u = [a[0] - o[0], a[1] - o[1], a[2] - o[2]],
+      v = [b[0] - o[0], b[1] - o[1], b[2] - o[2]],
+      w = [c[0] - o[0], c[1] - o[1], c[2] - o[2]]
+    const six =
+      u[0] * (v[1] * w[2] - v[2] * w[1]) + u[1] * (v[2] * w[0] - v[0] * w[2]) + u[2] * (v[0] * w[1] - v[1] * w[0])
+    volume += six
+    for (let k = 0; k < 3; k++) sum[k] += six * (u[k] + v[k] + w[k])
+  }
+  if (!(Math.abs(volume) > 0)) return null
+  return [0, 1, 2].map((k) => o[k] + sum[k] / (4 * volume)) as unknown as Vec3
+}
+
 /** Moves a mesh; a mirroring map also turns the triangles so that they keep facing outward. */
 export function transformMesh(m: TriMesh, map: Affine): TriMesh {
   const positions = new Float32Array(m.positions.length)

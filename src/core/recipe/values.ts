@@ -125,3 +125,17 @@ export const speaksOf = (set: unknown, name: string): boolean =>
     : Array.isArray(set)
       ? set.some((v) => speaksOf(v, name))
       : !!set && typeof set === 'object' && Object.values(set).some((v) => speaksOf(v, name))
+
+/** Names of the values that settings speak of, and of those that these speak of in turn. */
+export function valuesUsed(settings: unknown, values: ValueTexts): string[] {
+  const used = new Set<string>()
+  const add = (text: unknown) => {
+    for (const name of Object.keys(values))
+      if (!used.has(name) && speaksOf(text, name)) {
+        used.add(name)
+        add(values[name])
+      }
+  }
+  add(settings)
+  return Object.keys(values).filter((n) => used.has(n))
+}

@@ -59,6 +59,7 @@ export function measure(oc: Kernel, shape: TopoDS_Shape, faces: ShapeIndex, edge
     min: [mm(lo[0]), mm(lo[1]), mm(lo[2])],
     volume: tidy(volume.Mass()),
     area: tidy(area.Mass()),
+    ...(pieces ? { centre: placeOf(volume.CentreOfMass()) as [number, number, number] } : {}),
   }
 }
 
