@@ -8,12 +8,28 @@ import { ShapeIndex } from './explore'
 import type { Kernel } from './kernel'
 import { withKernel } from './scope'
 import { shapeOf } from './shape-cache'
-import { stepNotes, toStepString } from './step-text'
+import { coloured, stepNotes, toStepString } from './step-text'
 
-/** STEP text (ISO 10303-214) of exact bodies. The date in the head is fixed, so the same bodies give the same bytes. */
-export const writeStep = (bodies: readonly { name: string; body: ExactBody }[]): Promise<Uint8Array> =>
+export const stepSchemas = ['AP214', 'AP242'] as const
+export type StepSchema = (typeof stepSchemas)[number]
+/** The kernel's numbers of the schemas. */
+const schemaNumber: Record<StepSchema, number> = { AP214: 4, AP242: 5 }
+
+interface Sent {
+  readonly name: string
+  readonly body: ExactBody
+}
+
+/**
+ * STEP text of exact bodies: ISO 10303-214, or -242 on wish; with names, and colours where bodies have one. The date in the head is fixed,
+ * so the same bodies give the same bytes. What was written is read back and compared before it is given.
+ * Throws StepError `file-check` when it does not come back as it was.
+ */
+export const writeStep = (bodies: readonly Sent[], schema: StepSchema = 'AP214'): Promise<Uint8Array> =>
   withKernel('Writing STEP', (oc) => {
     const writer = new oc.STEPControl_Writer()
+    // Parameters are known only once a writer has been made.
+    oc.Interface_Static.SetIVal('write.step.schema', schemaNumber[schema])
     for (const { body } of bodies) {
       const status = writer.Transfer(
         shapeOf(oc, body),
@@ -40,8 +56,45 @@ export const writeStep = (bodies: readonly { name: string; body: ExactBody }[]):
         const n = names[product++] ?? 'body'
         return `PRODUCT('${n}','${n}'`
       })
-    return new TextEncoder().encode(named)
+    const bytes = new TextEncoder().encode(
+      coloured(
+        named,
+        bodies.map((b) => ({ name: b.name, colour: b.body.colour })),
+      ),
+    )
+    checkWritten(oc, bytes, bodies)
+    return bytes
   })
+
+/** Reads a file back and compares it with what went in: solids, faces, volume and area. */
+function checkWritten(oc: Kernel, bytes: Uint8Array, bodies: readonly Sent[]): void {
+  const path = '/check.step'
+  oc.FS.writeFile(path, bytes)
+  const reader = new oc.STEPControl_Reader()
+  const read = String(reader.ReadFile(path)) === 'IFSelect_RetDone'
+  oc.FS.unlink(path)
+  const failed = (why: string) =>
+    new StepError('file-check', `The STEP file was not sent out: read back, ${why}.`, {
+      tryThis: 'Look at the bodies with Check-up, or send them out one by one.',
+    })
+  if (!read) throw failed('it cannot be read')
+  reader.TransferRoots(new oc.Message_ProgressRange())
+  const shape = reader.OneShape()
+  const sum = (of: (b: ExactBody) => number) => bodies.reduce((s, { body }) => s + of(body), 0)
+  const faces = new ShapeIndex(oc, shape, 'TopAbs_FACE').list.length
+  const solids = new ShapeIndex(oc, shape, 'TopAbs_SOLID').list.length
+  if (solids !== sum((b) => (b.kind === 'solid' ? b.facts.pieces : 0)))
+    throw failed(`it holds ${solids} solids instead of ${sum((b) => (b.kind === 'solid' ? b.facts.pieces : 0))}`)
+  if (faces < sum((b) => b.facts.faces))
+    throw failed(`it holds ${faces} faces instead of ${sum((b) => b.facts.faces)}`)
+  const [volume, area] = [new oc.GProp_GProps(), new oc.GProp_GProps()]
+  oc.BRepGProp.VolumeProperties(shape, volume, true, false, false)
+  oc.BRepGProp.SurfaceProperties(shape, area, false, false)
+  const off = (is: number, was: number) => Math.abs(is - was) > 1e-6 * Math.max(1, Math.abs(was))
+  if (bodies.every((b) => b.body.kind === 'solid') && off(volume.Mass(), sum((b) => b.facts.volume)))
+    throw failed('its volume is another')
+  if (off(area.Mass(), sum((b) => b.facts.area))) throw failed('its area is another')
+}
 
 /** Sub-shapes of one kind that are not part of another kind: shells outside of solids, faces outside of shells. */
 function loose(

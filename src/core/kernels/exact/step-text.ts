@@ -153,3 +153,42 @@ export function stepNotes(text: string): StepNote[] {
     return { entity, ...(name ? { name } : {}), ...(colour ? { colour } : {}) }
   })
 }
+
+/**
+ * The text with a colour for each body that has one, as sRGB "#rrggbb": styled items over its solids and surface models (ISO 10303-46,
+ * surface style by fill area). Bodies are told by the order of their products.
+ */
+export function coloured(text: string, bodies: readonly { readonly name: string; readonly colour?: string }[]): string {
+  if (!bodies.some((b) => b.colour)) return text
+  const notes = stepNotes(text)
+  const entities = stepEntities(text)
+  let next = Math.max(...entities.keys(), ...[...text.matchAll(/^#(\d+)/gm)].map((m) => Number(m[1]))) + 1
+  const context = /\w*SHAPE_REPRESENTATION\('[^']*',\s*\([^)]*\),\s*#(\d+)\)/.exec(text)?.[1]
+  if (context === undefined) return text
+  const lines: string[] = []
+  const add = (entity: string) => {
+    lines.push(`#${next} = ${entity};`)
+    return `#${next++}`
+  }
+  const styled: string[] = []
+  // The same colour is written once.
+  const styles = new Map<string, string>()
+  for (const { entity, name } of notes) {
+    const colour = bodies.find((b) => b.name === name)?.colour
+    if (!colour || !/^#[0-9a-f]{6}$/i.test(colour)) continue
+    let style = styles.get(colour)
+    if (!style) {
+      const [r, g, b] = [1, 3, 5].map((i) => (parseInt(colour.slice(i, i + 2), 16) / 255).toFixed(6))
+      const rgb = add(`COLOUR_RGB('',${r},${g},${b})`)
+      const fill = add(`FILL_AREA_STYLE('',(${add(`FILL_AREA_STYLE_COLOUR('',${rgb})`)}))`)
+      const side = add(`SURFACE_SIDE_STYLE('',(${add(`SURFACE_STYLE_FILL_AREA(${fill})`)}))`)
+      style = add(`PRESENTATION_STYLE_ASSIGNMENT((${add(`SURFACE_STYLE_USAGE(.BOTH.,${side})`)}))`)
+      styles.set(colour, style)
+    }
+    styled.push(add(`STYLED_ITEM('color',(${style}),#${entity})`))
+  }
+  if (!styled.length) return text
+  add(`MECHANICAL_DESIGN_GEOMETRIC_PRESENTATION_REPRESENTATION('',(${styled.join(',')}),#${context})`)
+  const end = text.lastIndexOf('ENDSEC;')
+  return `${text.slice(0, end)}${lines.join('\n')}\n${text.slice(end)}`
+}

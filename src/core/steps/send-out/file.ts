@@ -7,7 +7,7 @@ import { writeDxf12, writeDxf2000 } from '@/core/formats/dxf'
 import { flattened } from '@/core/formats/flat'
 import { writeSvg } from '@/core/formats/svg'
 import { writeFile } from '@/core/formats/write'
-import { writeStep } from '@/core/kernels/exact/step-file'
+import { stepSchemas, writeStep } from '@/core/kernels/exact/step-file'
 import { isOutline } from '@/core/bodies/body'
 import { placesOf } from '@/core/kinds/outline'
 import { can, kindOf } from '@/core/kinds/registry'
@@ -30,7 +30,7 @@ const endings: Record<string, string> = {
 
 export const sendOutFile = defineStep({
   kind: 'send-out/file',
-  version: 2,
+  version: 3,
   title: 'Send out file',
   order: 10,
   past: 'Sent out',
@@ -45,6 +45,7 @@ export const sendOutFile = defineStep({
     version: choice('DXF as', ['R2000', 'R12'], { R2000: 'with splines', R12: 'release 12' }, { more: true }).default(
       'R2000',
     ),
+    step: choice('STEP as', stepSchemas, { AP214: 'AP214', AP242: 'AP242' }, { more: true }).default('AP214'),
     chord: lengthMm('Chord tolerance', {
       min: 1e-4,
       max: 10,
@@ -68,7 +69,10 @@ export const sendOutFile = defineStep({
           `"${other.name}" is ${one(kindOf(other.body).title)}; STEP holds exact bodies only.`,
           { where: { body: other.name }, tryThis: 'Send meshes out as 3MF or STL.' },
         )
-      const bytes = await writeStep(s.bodies.map((name) => ({ name, body: exact(name) })))
+      const bytes = await writeStep(
+        s.bodies.map((name) => ({ name, body: exact(name) })),
+        s.step,
+      )
       return {
         bodies: {},
         facts: { format, bytes: bytes.length, bodies: named.length },
