@@ -1,7 +1,7 @@
 /** Resizes, moves or closes a bore on a raw mesh, leaving every other vertex where it is. */
-import type { SourceTags } from '@/core/bodies/body'
+import type { FacePart, SourceTags } from '@/core/bodies/body'
 import { csg } from '@/core/join/csg'
-import { add, addScaled, dot, frame, scale, sub, type Vec3 } from '@/core/math/vec'
+import { add, addScaled, dot, frame, perpendicular, scale, sub, type Vec3 } from '@/core/math/vec'
 import { MeshSearch } from '@/core/mesh/closest'
 import { closeHoles } from '@/core/mend/close-holes'
 import { buildTopology, findRims, triangleOf } from '@/core/mesh/topology'
@@ -197,11 +197,35 @@ export async function editHoles(
       })
     current = result.mesh
     const names = [name, ...cutters.map((_, i) => (cutters.length === 1 ? 'hole' : `hole ${i + 1}`))]
-    tags = { names, source: result.source, face: result.triangle }
+    // The walls of the new holes are exact cylinders: later steps take their true axis and diameter.
+    const exact = [null, ...cutters.map((_, i) => [wallOf(names[i + 1], bores[i], action, reach[i])])]
+    tags = {
+      names,
+      source: result.source,
+      face: result.triangle.map((t, i) => (result.source[i] ? 0 : t)),
+      exact,
+    }
   }
   work.progress(0.9, 'comparing')
   const volume = meshVolume(current)
   return { mesh: current, tags, untouched: countUntouched(mesh, current), volumeBefore, volume, sides, reach }
+}
+
+/** The wall of an edited hole as an exact face. */
+function wallOf(name: string, bore: Bore, action: HoleAction, { from, to }: { from: number; to: number }): FacePart {
+  const radius = (action.do === 'resize' ? action.diameter : bore.diameter) / 2
+  const by = action.do === 'move' ? action.by : ([0, 0, 0] as Vec3)
+  const centre = add(bore.centre, sub(by, scale(bore.axis, dot(by, bore.axis))))
+  const middle = addScaled(centre, bore.axis, (from + to) / 2)
+  return {
+    name: `${name}/wall`,
+    shape: 'cylinder',
+    at: addScaled(middle, perpendicular(bore.axis), radius),
+    area: 2 * Math.PI * radius * (to - from),
+    axis: bore.axis,
+    centre,
+    radius,
+  }
 }
 
 function removeAll(mesh: TriMesh, bores: readonly Bore[]): TriMesh {

@@ -102,3 +102,51 @@ describe('features on round rims of a mesh', () => {
     expect(large!.offer!.to).toBeLessThan(5.5)
   })
 })
+
+describe('Delete face on a mesh', () => {
+  const bored = async () => {
+    const r = await runStep('build/hole', { body: 'm', at: [[15, 10, 10]], diameter: 8, through: true }, { m: cube })
+    return r.bodies.m as MeshBody
+  }
+  it('a round bore is healed over on the mesh, exactly', async () => {
+    const m = await bored()
+    const r = await runStep('build/delete-face', { body: 'm', faces: [{ at: [19, 10, 5] }] }, { m })
+    expect(volume(r)).toBeCloseTo(6000, 3)
+    expect(r.facts).toMatchObject({ closed: 2 })
+    expect((r.bodies.m as MeshBody).kind).toBe('mesh')
+  })
+  it('a boss goes with its wall and top; a blind hole with its wall alone is refused', async () => {
+    const boss = await runStep('build/cylinder', { name: 'c', radius: 4, height: 6, at: [15, 10, 9] }, {})
+    const joined = await runStep('build/union', { bodies: ['m', 'c'] }, { m: cube, c: boss.bodies.c! })
+    const m = joined.bodies.m as MeshBody
+    const r = await runStep('build/delete-face', { body: 'm', faces: [{ at: [19, 10, 12] }, { at: [15, 10, 15] }] }, { m }) // prettier-ignore
+    expect(volume(r)).toBeCloseTo(6000, 3)
+    const blind = await runStep('build/hole', { body: 'm', at: [[15, 10, 10]], diameter: 8, depth: 4, tip: 0 }, { m: cube }).catch(() => runStep('build/hole', { body: 'm', at: [[15, 10, 10]], diameter: 8, depth: 4 }, { m: cube })) // prettier-ignore
+    const alone = runStep('build/delete-face', { body: 'm', faces: [{ at: [19, 10, 8] }] }, { m: blind.bodies.m! })
+    expect((await fails(alone))?.code).toBe('not-enclosed')
+  })
+})
+
+describe('What Edit hole knows of its walls', () => {
+  it('the new bore is an exact cylinder for later steps, and both ways to a smaller hole come to the same volume', async () => {
+    const hole = (diameter: number, m: MeshBody | typeof cube) =>
+      runStep('build/hole', { body: 'm', at: [[15, 10, 10]], diameter, through: true, chord: 0.001 }, { m })
+    const five = (await hole(5, cube)).bodies.m as MeshBody
+    const edited = await runStep(
+      'build/edit-hole',
+      { body: 'm', at: [17.5, 10, 5], diameter: 3.4, chord: 0.001 },
+      { m: five },
+    )
+    const m = edited.bodies.m as MeshBody
+    const axis = resolveTaken({ from: 'm', as: 'axis', at: [16.7, 10, 5] }, m)
+    expect(Math.abs(axis.way![2])).toBeCloseTo(1, 6)
+    expect(m.tags?.exact?.flat().find((f) => f?.shape === 'cylinder')).toMatchObject({ radius: 1.7 })
+    // The long way: a plug of 7 mm that overlaps on purpose, joined, then bored.
+    const plug = await runStep('build/cylinder', { name: 'c', radius: 3.5, height: 10, at: [15, 10, 0] }, {})
+    const plugged = await runStep('build/union', { bodies: ['m', 'c'] }, { m: five, c: plug.bodies.c! })
+    const long = await hole(3.4, plugged.bodies.m as MeshBody)
+    const exact = 6000 - Math.PI * 1.7 ** 2 * 10
+    expect(Math.abs(volume(edited) - volume(long))).toBeLessThan(0.05)
+    expect(Math.abs(volume(edited) - exact)).toBeLessThan(0.1)
+  })
+})

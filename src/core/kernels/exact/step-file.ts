@@ -85,15 +85,26 @@ function checkWritten(oc: Kernel, bytes: Uint8Array, bodies: readonly Sent[]): v
   const solids = new ShapeIndex(oc, shape, 'TopAbs_SOLID').list.length
   if (solids !== sum((b) => (b.kind === 'solid' ? b.facts.pieces : 0)))
     throw failed(`it holds ${solids} solids instead of ${sum((b) => (b.kind === 'solid' ? b.facts.pieces : 0))}`)
-  if (faces < sum((b) => b.facts.faces))
-    throw failed(`it holds ${faces} faces instead of ${sum((b) => b.facts.faces)}`)
+  if (faces < sum((b) => b.facts.faces)) throw failed(`it holds ${faces} faces instead of ${sum((b) => b.facts.faces)}`)
   const [volume, area] = [new oc.GProp_GProps(), new oc.GProp_GProps()]
   oc.BRepGProp.VolumeProperties(shape, volume, true, false, false)
   oc.BRepGProp.SurfaceProperties(shape, area, false, false)
   const off = (is: number, was: number) => Math.abs(is - was) > 1e-6 * Math.max(1, Math.abs(was))
-  if (bodies.every((b) => b.body.kind === 'solid') && off(volume.Mass(), sum((b) => b.facts.volume)))
+  if (
+    bodies.every((b) => b.body.kind === 'solid') &&
+    off(
+      volume.Mass(),
+      sum((b) => b.facts.volume),
+    )
+  )
     throw failed('its volume is another')
-  if (off(area.Mass(), sum((b) => b.facts.area))) throw failed('its area is another')
+  if (
+    off(
+      area.Mass(),
+      sum((b) => b.facts.area),
+    )
+  )
+    throw failed('its area is another')
 }
 
 /** Sub-shapes of one kind that are not part of another kind: shells outside of solids, faces outside of shells. */

@@ -14,7 +14,7 @@ import { StepError } from '@/core/base/step-error'
 
 export const editHole = defineStep({
   kind: 'build/edit-hole',
-  version: 1,
+  version: 2,
   title: 'Edit hole',
   order: 60,
   past: 'Edited hole in',
