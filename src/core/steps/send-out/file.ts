@@ -8,7 +8,9 @@ import { flattened } from '@/core/formats/flat'
 import { writeSvg } from '@/core/formats/svg'
 import { writeFile } from '@/core/formats/write'
 import { stepSchemas, writeStep } from '@/core/kernels/exact/step-file'
-import { isOutline } from '@/core/bodies/body'
+import { isMesh, isOutline, type Body, type ExactBody } from '@/core/bodies/body'
+import { exactRests } from '@/core/join/exact-borders'
+import { canTrim, trimmedFaces } from '@/core/kernels/exact/trimmed'
 import { placesOf } from '@/core/kinds/outline'
 import { can, kindOf } from '@/core/kinds/registry'
 import { defaultChord } from '@/core/join/boolean'
@@ -26,6 +28,33 @@ const endings: Record<string, string> = {
   stp: 'step',
   dxf: 'dxf',
   svg: 'svg',
+}
+
+/** Exact bodies as they are; of meshes the exact faces that they still show, as sheets. Throws StepError `wrong-kind`. */
+async function forStep(named: readonly { name: string; body: Body }[], exact: (name: string) => ExactBody) {
+  const sent: { name: string; body: ExactBody }[] = []
+  const warnings: string[] = []
+  for (const { name, body } of named) {
+    if (can(kindOf(body), 'exact')) {
+      sent.push({ name, body: exact(name) })
+      continue
+    }
+    const rests = isMesh(body) ? exactRests(body) : []
+    const known = rests.filter((r) => canTrim(r.face))
+    const faces = known.length ? await trimmedFaces(known) : null
+    if (!faces)
+      throw new StepError(
+        'wrong-kind',
+        `"${name}" is ${one(kindOf(body).title)} without exact faces; STEP holds exact bodies only.`,
+        { where: { body: name }, tryThis: 'Send meshes out as 3MF or STL, or make a solid of it by Facet solid.' },
+      )
+    sent.push({ name: `${name} faces`, body: faces.sheet })
+    const left = rests.length - faces.built
+    warnings.push(
+      `"${name}" is a mesh: of it the file holds its ${plural(faces.built, 'exact face')}${left ? `, without ${many(left)} that are neither flat nor round` : ''}.`,
+    )
+  }
+  return { sent, warnings }
 }
 
 export const sendOutFile = defineStep({
@@ -62,22 +91,14 @@ export const sendOutFile = defineStep({
     const named = s.bodies.map((name) => ({ name, body: body(name) }))
     const kb = (n: number) => (n >= 1e6 ? `${num(n / 1e6, 1)} MB` : `${num(n / 1e3, 1)} kB`)
     if (format === 'step') {
-      const other = named.find((n) => !can(kindOf(n.body), 'exact'))
-      if (other)
-        throw new StepError(
-          'wrong-kind',
-          `"${other.name}" is ${one(kindOf(other.body).title)}; STEP holds exact bodies only.`,
-          { where: { body: other.name }, tryThis: 'Send meshes out as 3MF or STL.' },
-        )
-      const bytes = await writeStep(
-        s.bodies.map((name) => ({ name, body: exact(name) })),
-        s.step,
-      )
+      const { sent, warnings } = await forStep(named, exact)
+      const bytes = await writeStep(sent, s.step)
       return {
         bodies: {},
+        warnings,
         facts: { format, bytes: bytes.length, bodies: named.length },
         files: [{ name: s.file, bytes }],
-        said: `${s.file} · ${plural(named.length, 'solid')} · ${kb(bytes.length)}`,
+        said: `${s.file} · ${plural(named.length, 'body', 'bodies')} · read back and found right · ${kb(bytes.length)}`,
       }
     }
     if (format === 'dxf' || format === 'svg') {
