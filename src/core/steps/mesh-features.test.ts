@@ -150,3 +150,59 @@ describe('What Edit hole knows of its walls', () => {
     expect(Math.abs(volume(edited) - exact)).toBeLessThan(0.1)
   })
 })
+
+/** A prism over an ellipse of so many sides. */
+function ellipticPrism(a: number, b: number, h: number, n: number) {
+  const place = (i: number) => [a * Math.cos((2 * Math.PI * i) / n), b * Math.sin((2 * Math.PI * i) / n)]
+  const ring = (z: number) => Array.from({ length: n }, (_, i) => [...place(i), z]).flat()
+  const triangles: number[] = []
+  for (let i = 0; i < n; i++) {
+    const j = (i + 1) % n
+    triangles.push(i, j, n + j, i, n + j, n + i, 2 * n, j, i, 2 * n + 1, n + i, n + j)
+  }
+  return {
+    positions: Float32Array.from([...ring(0), ...ring(h), 0, 0, 0, 0, 0, h]),
+    triangles: Uint32Array.from(triangles),
+  }
+}
+
+describe('Edges of a mesh that bend, on the mesh itself', () => {
+  const prism = ellipticPrism(30, 18, 12, 200)
+  // Ramanujan's second formula, and what lies between a right angle and its arc; the middle of that runs on a shorter way.
+  const around = (a: number, b: number) => {
+    const q = ((a - b) / (a + b)) ** 2
+    return Math.PI * (a + b) * (1 + (3 * q) / (10 + Math.sqrt(4 - 3 * q)))
+  }
+  it('an elliptic rim is rounded and cut off; the strip meets the skin', async () => {
+    const set = { body: 'm', edges: [{ at: [30, 0, 12] }] }
+    const r = await runStep('build/fillet', { ...set, radius: 3 }, { m: prism })
+    const went = 9 * corner * (around(30, 18) - 2 * Math.PI * 3 * middle)
+    expect(-change(r) / went).toBeCloseTo(1, 1)
+    expect(Math.abs(-change(r) / went - 1)).toBeLessThan(0.012)
+    expect(r.facts).toMatchObject({ edges: 200 })
+    expect(r.facts.off).toBeLessThan(1e-4)
+    const cut = await runStep('build/chamfer', { ...set, distance: 2 }, { m: prism })
+    expect(-change(cut) / (2 * (around(30, 18) - (2 * Math.PI * 2) / 3))).toBeCloseTo(1, 2)
+  })
+  it('an inner edge is filled in', async () => {
+    const pocket = await runStep(
+      'build/difference',
+      { from: 'm', take: ['c'] },
+      {
+        m: shifted(box(80, 50, 10, 4), -40, -25, 0),
+        c: shifted(prism, 0, 0, 5),
+      },
+    )
+    const m = pocket.bodies.m as MeshBody
+    const r = await runStep('build/fillet', { body: 'm', edges: [{ at: [30, 0, 5] }], radius: 2 }, { m })
+    const came = 4 * corner * (around(30, 18) - 2 * Math.PI * 2 * middle)
+    expect(Math.abs(change(r) / came - 1)).toBeLessThan(0.02)
+  })
+  it('one that is too large for the way it bends is refused', async () => {
+    const tight = ellipticPrism(30, 4, 12, 200)
+    const r = await fails(runStep('build/fillet', { body: 'm', edges: [{ at: [30, 0, 12] }], radius: 9 }, { m: tight }))
+    expect(r).toMatchObject({ code: 'too-large', offer: { set: 'radius' } })
+    const set = { body: 'm', edges: [{ at: [30, 0, 12] }], radius: r!.offer!.to }
+    expect(change(await runStep('build/fillet', set, { m: tight }))).toBeLessThan(0)
+  })
+})

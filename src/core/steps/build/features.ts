@@ -4,12 +4,14 @@ import { mm, num, plural, volumeText } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { span, type Work } from '@/core/base/work'
 import { resolveParts, type PartReference } from '@/core/find/part'
-import { takenRows } from '@/core/find/taken-rows'
+import { takenRows, type SpaceRow } from '@/core/find/taken-rows'
+import { creaseFeature } from '@/core/join/crease-feature'
 import { requireClosed } from '@/core/join/boolean'
 import { facetSolidOf } from '@/core/join/facet-solid'
 import { requireCapability } from '@/core/kinds/registry'
 import { rimFeature, roundRim, type RoundRim } from '@/core/join/rim-feature'
-import { add, distance, scale } from '@/core/math/vec'
+import { add, distance, dot, normalize, scale, sub } from '@/core/math/vec'
+import { meshVolume } from '@/core/mesh/tri-mesh'
 import type { Facts, StepResult } from '@/core/step/step'
 
 type Refs = 'all' | readonly PartReference[]
@@ -112,6 +114,69 @@ export function roundRims(
       rims.push(rim)
   }
   return { mesh: body, rims }
+}
+
+/** Turns of an edge of a mesh that make it a curve, degrees in all. */
+const curveTurn = 15
+
+/** The edges of a mesh that were picked, as rows with all that runs on from them; null where it is no mesh or all edges are meant. */
+export function meshRows(
+  name: string,
+  body: Body,
+  edges: Refs | undefined,
+): { mesh: MeshBody; rows: SpaceRow[] } | null {
+  if (!isMesh(body) || !edges || edges === 'all') return null
+  const rows: SpaceRow[] = []
+  const seen = new Set<string>()
+  for (const ref of edges)
+    for (const row of takenRows({ from: name, as: 'edge', at: ref.at }, body)) {
+      const key = row.places.map((p) => p.join(' ')).sort()[0] + row.places.length
+      if (!seen.has(key)) rows.push(row)
+      seen.add(key)
+    }
+  return { mesh: body, rows }
+}
+
+/** Whether any of some rows bends: then it is worked on as a curve, on the mesh itself. */
+export const anyBends = (rows: readonly SpaceRow[]): boolean =>
+  rows.some(({ places, closed }) => {
+    let turn = 0
+    for (let i = closed ? 0 : 1; i < (closed ? places.length : places.length - 1); i++) {
+      const [a, b, c] = [-1, 0, 1].map((k) => places[(i + k + places.length) % places.length])
+      turn += Math.acos(Math.max(-1, Math.min(1, dot(normalize(sub(b, a)), normalize(sub(c, b))))))
+    }
+    return turn > (curveTurn * Math.PI) / 180
+  })
+
+/** A mesh with curved edges rounded or cut off, and how far off the strip is. */
+export async function onCreases(
+  name: string,
+  { mesh, rows }: { mesh: MeshBody; rows: SpaceRow[] },
+  sort: 'fillet' | 'chamfer',
+  size: number,
+  second: number,
+  work: Work,
+): Promise<StepResult> {
+  const { body, volumeChange: by, off, bits } = await creaseFeature(name, mesh, rows, sort, size, second, work)
+  return {
+    bodies: { [name]: body },
+    facts: { volume: meshVolume(body.mesh), volumeChange: by, edges: bits, off },
+    said: `${plural(rows.length, 'edge')} of ${plural(bits, 'bit')} on the mesh, ${num(size)} mm · ${by < 0 ? '−' : '+'} ${volumeText(Math.abs(by))}${off > 1e-4 ? ` · off the skin by at most ${mm(off, 4)}` : ''}`,
+  }
+}
+
+/** Runs the exact way of a feature on a mesh; where it cannot, the way on the mesh itself. The first failure is told when both fail. */
+export async function exactOrOnMesh(exact: () => Promise<StepResult>, onMesh: (() => Promise<StepResult>) | null) {
+  try {
+    return await exact()
+  } catch (error) {
+    if (!onMesh || !(error instanceof StepError) || error.code === 'no-part') throw error
+    try {
+      return await onMesh()
+    } catch {
+      throw error
+    }
+  }
 }
 
 /** A mesh with its round rims rounded or cut off, and how far off they were from circles. */

@@ -6,7 +6,17 @@ import { fullRound } from '@/core/kernels/exact/full-round'
 import { bodyRef, choice, edgeRefs, faceRefs, lengthMm } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
-import { changed, featureBody, onRims, roundRims, sizes } from './features'
+import {
+  anyBends,
+  changed,
+  exactOrOnMesh,
+  featureBody,
+  meshRows,
+  onCreases,
+  onRims,
+  roundRims,
+  sizes,
+} from './features'
 
 const byRadius = { field: 'how', is: ['radius'] }
 
@@ -64,24 +74,29 @@ export const fillet = defineStep({
     }
     const rims = s.faces || s.edges2 ? null : roundRims(s.body, body(s.body), s.edges)
     if (rims) return onRims(s.body, rims, 'fillet', s.radius, s.radius, work)
-    const on = await featureBody(s.body, body(s.body), work)
-    const first = on.edges(s.edges ?? (s.faces || s.edges2 ? undefined : []), s.faces)
-    const more = s.edges2 ? on.edges(s.edges2) : []
-    const done = await filletEdges(
-      on.exact,
-      [
-        { edges: first.filter((e) => !more.includes(e)), size: s.radius },
-        ...(more.length ? [{ edges: more, size: s.radius2 }] : []),
-      ],
-      span(work, 0.4, 0.6),
-      on.smooth,
-    )
-    return changed(
-      s.body,
-      on,
-      done,
-      `${plural(first.length + more.length, 'edge')}, radius ${sizes(more.length ? [s.radius, s.radius2] : [s.radius])} mm`,
-      { edges: first.length + more.length },
-    )
+    const creases = s.faces || s.edges2 ? null : meshRows(s.body, body(s.body), s.edges)
+    const onMesh = creases && (() => onCreases(s.body, creases, 'fillet', s.radius, s.radius, work))
+    if (onMesh && anyBends(creases.rows)) return onMesh()
+    return exactOrOnMesh(async () => {
+      const on = await featureBody(s.body, body(s.body), work)
+      const first = on.edges(s.edges ?? (s.faces || s.edges2 ? undefined : []), s.faces)
+      const more = s.edges2 ? on.edges(s.edges2) : []
+      const done = await filletEdges(
+        on.exact,
+        [
+          { edges: first.filter((e) => !more.includes(e)), size: s.radius },
+          ...(more.length ? [{ edges: more, size: s.radius2 }] : []),
+        ],
+        span(work, 0.4, 0.6),
+        on.smooth,
+      )
+      return changed(
+        s.body,
+        on,
+        done,
+        `${plural(first.length + more.length, 'edge')}, radius ${sizes(more.length ? [s.radius, s.radius2] : [s.radius])} mm`,
+        { edges: first.length + more.length },
+      )
+    }, onMesh)
   },
 })
