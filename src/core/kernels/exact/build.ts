@@ -8,7 +8,8 @@ import type { Kernel } from './kernel'
 import { measure, partsOf } from './measure'
 import { carryNames, type Historical, type Named } from './names'
 
-const defaultTolerance = (facts: SolidFacts) => Math.min(0.05, Math.max(0.002, 2e-4 * Math.hypot(...facts.size)))
+const defaultTolerance = (facts: Pick<SolidFacts, 'size'>) =>
+  Math.min(0.05, Math.max(0.002, 2e-4 * Math.hypot(...facts.size)))
 
 const empty = (what: string) =>
   new StepError('empty-result', `${what} leaves nothing.`, { tryThis: 'Check that the bodies overlap.' })
@@ -66,12 +67,12 @@ export function finish(
   const tolerance = defaultTolerance(facts)
   const display = facet(oc, whole, tolerance, edges)
   const given = typeof names === 'function' ? names(oc, whole) : (names ?? [])
-  const parts = partsOf(oc, faces, edges, display, given, prefix)
+  const { parts, area } = partsOf(oc, faces, edges, display, given, prefix)
   oc.BRepTools.Clean(whole, true) // facets are kept beside the shape, not in its text
   return {
     kind,
     brep: oc.BRepToolsWrapper.Write(whole),
-    facts: kind === 'solid' ? facts : { ...facts, volume: 0 },
+    facts: { ...(kind === 'solid' ? facts : { ...facts, volume: 0 }), area },
     display,
     tolerance,
     parts,

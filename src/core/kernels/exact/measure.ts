@@ -30,15 +30,18 @@ const firm = (x: number, y: number, z: number): Vec3 =>
   [x, y, z].map((v) => tidy(Number(v.toFixed(11)))) as unknown as Vec3
 const placeOf = (p: { X(): number; Y(): number; Z(): number }): Vec3 => firm(p.X(), p.Y(), p.Z())
 
-/** Size, counts, volume and area of a shape, and whether the kernel finds it valid. */
-export function measure(oc: Kernel, shape: TopoDS_Shape, faces: ShapeIndex, edges: ShapeIndex): SolidFacts {
+/** Size, counts and volume of a shape, and whether the kernel finds it valid; its area is the sum of its faces', which are measured anyway. */
+export function measure(
+  oc: Kernel,
+  shape: TopoDS_Shape,
+  faces: ShapeIndex,
+  edges: ShapeIndex,
+): Omit<SolidFacts, 'area'> {
   const faceKinds = { plane: 0, cylinder: 0, cone: 0, sphere: 0, torus: 0, bspline: 0, other: 0 }
   for (const f of faces.list)
     faceKinds[surfaceOf[String(new oc.BRepAdaptor_Surface(oc.TopoDS.Face(f), true).GetType())] ?? 'other']++
-  const volume = new oc.GProp_GProps(),
-    area = new oc.GProp_GProps()
+  const volume = new oc.GProp_GProps()
   oc.BRepGProp.VolumeProperties(shape, volume, true, false, false)
-  oc.BRepGProp.SurfaceProperties(shape, area, false, false)
   const box = new oc.Bnd_Box()
   oc.BRepBndLib.AddOptimal(shape, box, false, false)
   // The one check of this body: the kernel keeps some memory of each.
@@ -58,7 +61,6 @@ export function measure(oc: Kernel, shape: TopoDS_Shape, faces: ShapeIndex, edge
     size: [mm(hi[0] - lo[0]), mm(hi[1] - lo[1]), mm(hi[2] - lo[2])],
     min: [mm(lo[0]), mm(lo[1]), mm(lo[2])],
     volume: tidy(volume.Mass()),
-    area: tidy(area.Mass()),
     ...(pieces ? { centre: placeOf(volume.CentreOfMass()) as [number, number, number] } : {}),
   }
 }
@@ -125,7 +127,7 @@ function edgeMiddles(display: SolidDisplay, count: number): ({ at: Vec3; length:
   })
 }
 
-/** Faces and edges with names and signatures. `names` are those the history gave; `prefix` begins the names of parts that got none. */
+/** Faces and edges with names and signatures, and the area of all faces. `names` are those the history gave; `prefix` begins the names of parts that got none. */
 export function partsOf(
   oc: Kernel,
   faces: ShapeIndex,
@@ -133,7 +135,7 @@ export function partsOf(
   display: SolidDisplay,
   names: readonly string[],
   prefix: string,
-): { faces: FacePart[]; edges: EdgePart[] } {
+): { parts: { faces: FacePart[]; edges: EdgePart[] }; area: number } {
   const middles = faces.list.map((f): { at: Vec3; area: number } => {
     const props = new oc.GProp_GProps() // it adds up what it is given
     oc.BRepGProp.SurfaceProperties(f, props, false, false)
@@ -186,7 +188,10 @@ export function partsOf(
   })
   const edgeNames = settleNames(rawEdges, prefix)
   return {
-    faces: rawFaces.map((f, i) => ({ ...f, name: faceNames[i] })),
-    edges: rawEdges.map((e, i) => ({ ...e, name: edgeNames[i] })),
+    parts: {
+      faces: rawFaces.map((f, i) => ({ ...f, name: faceNames[i] })),
+      edges: rawEdges.map((e, i) => ({ ...e, name: edgeNames[i] })),
+    },
+    area: tidy(middles.reduce((sum, m) => sum + m.area, 0)),
   }
 }
