@@ -24,6 +24,13 @@ const volumes: Record<string, number> = {
   // M3 medium by ISO 273: 3.4 mm; its head 5.9 mm wide and 3 mm deep.
   'build-hole.json': 40 * 24 * 12 - 4 * Math.PI * (1.7 ** 2 * 9 + 2.95 ** 2 * 3),
   'build-copies.json': 60 * 5 * 4 - 5 * Math.PI * 1.5 ** 2 * 4,
+  'build-union.json': 40 * 24 * 12 + Math.PI * 25 * 8,
+  'build-difference.json': 40 * 24 * 12 - Math.PI * 25 * 12,
+  'build-intersection.json': Math.PI * 25 * 12,
+  'build-thicken.json': 40 * 30 * 3,
+  'build-cap.json': Math.PI * 64 * 20,
+  // A crown of radius 50, its top at 18 over the base: the segment's area times the width.
+  'build-replace-face.json': 24 * (20 * Math.sqrt(2500 - 400) + 2500 * Math.asin(0.4) + 40 * -32),
   // Two arms of 20 mm that overlap by 2.
   'build-mirror.json': 38 * 10 * 5,
 }
@@ -41,7 +48,9 @@ describe('examples', () => {
     if (volumes[name]) expect(Number(done.steps.at(-1)!.facts.volume) / volumes[name]).toBeCloseTo(1, 7)
   })
   it('there is one for every feature', () => {
-    const features = allSteps.filter((s) => ['Outlines', 'Copies'].includes(String(s.group)))
+    // Those that take meshes only have no file to start from here.
+    const meshOnly = ['build/edit-hole', 'build/hollow']
+    const features = allSteps.filter((s) => s.kind.startsWith('build/') && !meshOnly.includes(s.kind))
     for (const s of features) expect(names).toContain(`${s.kind.replace('/', '-')}.json`)
   })
 })
