@@ -32,6 +32,7 @@ const levels = [
   ['find'],
   [
     'arrange',
+    'fit',
     'formats',
     'holes',
     'join',

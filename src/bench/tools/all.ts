@@ -40,6 +40,8 @@ import { thickenTool } from './build/thicken'
 import { trimSheetTool } from './build/trim-sheet'
 import { unionTool } from './build/union'
 import { facetSolidTool } from './convert/facet-solid'
+import { fitShapeTool } from './convert/fit-shape'
+import { recogniseTool } from './convert/recognise'
 import { rimTool } from './convert/rim'
 import { sectionLineTool } from './convert/section-line'
 import { silhouetteTool } from './convert/silhouette'
@@ -126,6 +128,8 @@ export const tools = [
   trimSheetTool,
   unionTool,
   facetSolidTool,
+  fitShapeTool,
+  recogniseTool,
   rimTool,
   sectionLineTool,
   silhouetteTool,

@@ -40,6 +40,8 @@ import { thicken } from './build/thicken'
 import { trimSheet } from './build/trim-sheet'
 import { union } from './build/union'
 import { facetSolid } from './convert/facet-solid'
+import { fitShape } from './convert/fit-shape'
+import { recognise } from './convert/recognise'
 import { rim } from './convert/rim'
 import { sectionLine } from './convert/section-line'
 import { silhouette } from './convert/silhouette'
@@ -126,6 +128,8 @@ export const steps = [
   trimSheet,
   union,
   facetSolid,
+  fitShape,
+  recognise,
   rim,
   sectionLine,
   silhouette,

@@ -67,12 +67,14 @@ export function finish(
   const tolerance = defaultTolerance(facts)
   const display = facet(oc, whole, tolerance, edges)
   const given = typeof names === 'function' ? names(oc, whole) : (names ?? [])
+  const { centre, ...rest } = facts
   const { parts, area } = partsOf(oc, faces, edges, display, given, prefix)
   oc.BRepTools.Clean(whole, true) // facets are kept beside the shape, not in its text
   return {
     kind,
     brep: oc.BRepToolsWrapper.Write(whole),
-    facts: { ...(kind === 'solid' ? facts : { ...facts, volume: 0 }), area },
+    // In the order in which they are read back, so that the same body gives the same bytes.
+    facts: { ...rest, volume: kind === 'solid' ? rest.volume : 0, area, ...(centre ? { centre } : {}) },
     display,
     tolerance,
     parts,

@@ -213,13 +213,17 @@ function extendFlat(
 
 /**
  * A sheet drawn out past some of its free edges, on the surfaces it has.
- * @param wanted numbers of edges with the length each is drawn out by, mm
+ * @param wanted numbers of edges with the length each is drawn out by, mm; of those marked `any` the ones at no border are passed over
  * Throws StepError `not-free`, `not-straight`, `trimmed`, `extend-failed`.
  */
-export const extendSheet = (body: ExactBody, wanted: readonly { edge: number; by: number }[]): Promise<ExactBody> =>
+export const extendSheet = (
+  body: ExactBody,
+  given: readonly { edge: number; by: number; any?: boolean }[],
+): Promise<ExactBody> =>
   withKernel('Extend', (oc) => {
     const { shape, names } = namedShape(oc, body)
     const free = new Set(freeEdges(oc, shape))
+    const wanted = given.filter((w) => !w.any || free.has(w.edge))
     const edges = new ShapeIndex(oc, shape, 'TopAbs_EDGE').list
     const faces = new ShapeIndex(oc, shape, 'TopAbs_FACE').list
     for (const { edge } of wanted)

@@ -25,13 +25,13 @@ export const extend = defineStep({
   async run({ settings: s, exact }) {
     const sheet = exact(s.body)
     const further = s.edges2 ? resolveParts(s.body, sheet, 'edge', s.edges2).map((p) => p.index) : []
-    const border = (i: number) => sheet.parts.edges[i].faces.length === 1
+    const any = s.edges === 'all'
     const first = resolveParts(s.body, sheet, 'edge', s.edges)
       .map((p) => p.index)
       // All edges: those of the border.
-      .filter((i) => !further.includes(i) && (s.edges !== 'all' || border(i)))
+      .filter((i) => !further.includes(i) && (!any || sheet.parts.edges[i].faces.length === 1))
     const done = await extendSheet(sheet, [
-      ...first.map((edge) => ({ edge, by: s.by })),
+      ...first.map((edge) => ({ edge, by: s.by, any })),
       ...further.map((edge) => ({ edge, by: s.by2 })),
     ])
     const by = done.facts.area - sheet.facts.area

@@ -1,0 +1,140 @@
+/** Geometric least squares of a shape from a first guess: the sum of squared distances is made least (Marquardt 1963; Ahn 2004). */
+import { levenbergMarquardt, solveDense } from '@/core/math/least-squares'
+import { add, addScaled, cross, dot, normalize, perpendicular, scale, sub, type Vec3 } from '@/core/math/vec'
+import { offShape, type Shape, type ShapeKind } from './shape'
+
+/** What may be known of a shape beforehand. */
+export interface Known {
+  /** The axis (of a plane its normal) stays as it is. */
+  readonly axis?: Vec3
+  /** Radius of a cylinder, sphere, or a ring's tube, mm. */
+  readonly radius?: number
+}
+
+/** Numbers that a shape is made of, in a frame of its own at the guess; and the shape for some of them. */
+interface Model {
+  readonly start: number[]
+  shape(x: readonly number[]): Shape
+}
+
+function modelOf(guess: Shape, known: Known, size: number): Model {
+  const w = known.axis ?? guess.axis ?? ([0, 0, 1] as Vec3)
+  const u = perpendicular(w)
+  const v = cross(w, u)
+  /** An axis a little turned from the guess; not at all where it is known. */
+  const turned = (a: number, b: number): Vec3 => normalize(add(w, add(scale(u, a), scale(v, b))))
+  const across = (x: number, y: number): Vec3 => addScaled(addScaled(guess.at, u, x * size), v, y * size)
+  const free = known.axis ? 0 : 2
+  switch (guess.kind) {
+    case 'plane':
+      return {
+        start: [0, ...Array<number>(free).fill(0)],
+        shape: ([d, a = 0, b = 0]) => ({ kind: 'plane', at: addScaled(guess.at, w, d * size), axis: turned(a, b) }),
+      }
+    case 'cylinder': {
+      const held = known.radius
+      return {
+        start: [0, 0, ...(held ? [] : [guess.radius! / size]), ...Array<number>(free).fill(0)],
+        shape: (n) => {
+          const [x, y, ...rest] = n
+          const radius = held ?? Math.abs(rest.shift()!) * size
+          const [a = 0, b = 0] = rest
+          return { kind: 'cylinder', at: across(x, y), axis: turned(a, b), radius }
+        },
+      }
+    }
+    case 'cone':
+      return {
+        start: [0, 0, 0, (guess.halfAngle! * Math.PI) / 180, ...Array<number>(free).fill(0)],
+        shape: ([x, y, z, half, a = 0, b = 0]) => ({
+          kind: 'cone',
+          at: addScaled(across(x, y), w, z * size),
+          axis: turned(a, b),
+          halfAngle: (half * 180) / Math.PI,
+        }),
+      }
+    case 'sphere':
+      return {
+        start: [0, 0, 0, ...(known.radius ? [] : [guess.radius! / size])],
+        shape: ([x, y, z, r]) => ({
+          kind: 'sphere',
+          at: addScaled(across(x, y), w, z * size),
+          radius: known.radius ?? Math.abs(r) * size,
+        }),
+      }
+    case 'ring':
+      return {
+        start: [0, 0, 0, guess.radius! / size, ...(known.radius ? [] : [guess.thickness! / size]), ...Array<number>(free).fill(0)], // prettier-ignore
+        shape: (n) => {
+          const [x, y, z, big, ...rest] = n
+          const thickness = known.radius ?? Math.abs(rest.shift()!) * size
+          const [a = 0, b = 0] = rest
+          return {
+            kind: 'ring',
+            at: addScaled(across(x, y), w, z * size),
+            axis: turned(a, b),
+            radius: Math.abs(big) * size,
+            thickness,
+          }
+        },
+      }
+  }
+}
+
+const step = 1e-7
+
+/** The shape of a kind with the least squares of distances, started at a guess. */
+export function refine(guess: Shape, points: readonly Vec3[], known: Known = {}): Shape {
+  const size = Math.max(1e-9, Math.sqrt(points.reduce((s, p) => s + dot(sub(p, points[0]), sub(p, points[0])), 0) / points.length)) // prettier-ignore
+  const model = modelOf(guess, known, size)
+  // Shapes of the steps beside the place under way are made once for all points.
+  let at: readonly number[] | null = null
+  let here = guess
+  let beside: Shape[] = []
+  const { x } = levenbergMarquardt(
+    model.start,
+    points.length,
+    (i, now, grad) => {
+      if (at === null || at.length !== now.length || at.some((v, k) => v !== now[k])) {
+        at = [...now]
+        here = model.shape(now)
+        beside = now.map((_, k) => model.shape(now.map((v, j) => (j === k ? v + step : v))))
+      }
+      const off = offShape(here, points[i]) / size
+      for (let k = 0; k < beside.length; k++) grad[k] = (offShape(beside[k], points[i]) / size - off) / step
+      return off
+    },
+    40,
+  )
+  const out = model.shape(x)
+  // Angles of cones may come out below zero or over a right angle: the same wall told from the other side.
+  if (out.kind !== 'cone') return out
+  const half = out.halfAngle!
+  return half < 0
+    ? { ...out, halfAngle: -half }
+    : half > 90
+      ? { ...out, axis: scale(out.axis!, -1), halfAngle: 180 - half }
+      : out
+}
+
+/** Standard deviation that noise leaves in the radius of a shape (for a cone in its half angle, degrees): from the normal equations. */
+export function radiusSigma(s: Shape, points: readonly Vec3[], rms: number, known: Known = {}): number | undefined {
+  if (known.radius || s.kind === 'plane') return undefined
+  const size = Math.max(1e-9, Math.sqrt(points.reduce((m, p) => m + dot(sub(p, points[0]), sub(p, points[0])), 0) / points.length)) // prettier-ignore
+  const model = modelOf(s, known, size)
+  const n = model.start.length
+  const beside = model.start.map((_, k) => model.shape(model.start.map((v, j) => (j === k ? v + step : v))))
+  const jtj = Array.from({ length: n }, () => new Array<number>(n).fill(0))
+  for (const p of points) {
+    const here = offShape(s, p)
+    const row = beside.map((b) => (offShape(b, p) - here) / size / step)
+    for (let a = 0; a < n; a++) for (let b = 0; b < n; b++) jtj[a][b] += row[a] * row[b]
+  }
+  const index: Record<ShapeKind, number> = { plane: -1, cylinder: 2, cone: 3, sphere: 3, ring: 4 }
+  const unit = new Array<number>(n).fill(0)
+  unit[index[s.kind]] = 1
+  const column = solveDense(jtj, unit)
+  if (!column) return Infinity
+  const sigma = (rms / size) * Math.sqrt(Math.max(0, column[index[s.kind]]))
+  return s.kind === 'cone' ? (sigma * 180) / Math.PI : sigma * size
+}
