@@ -1,5 +1,6 @@
 /** Best cylinder through points: start from the normals' common perpendicular, then geometric least squares (Eberly, Least Squares Fitting of Data, 2000; Marquardt 1963). */
-import { levenbergMarquardt, solveDense } from '@/core/math/least-squares'
+import { levenbergMarquardt } from '@/core/math/least-squares'
+import { circleThrough } from '@/core/math/through'
 import { symmetricEigen } from '@/core/math/eigen'
 import { addScaled, cross, dot, frame, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 
@@ -33,28 +34,6 @@ export function axisFromNormals(
   return { axis: vectors[0], flatness: total > 0 ? values[0] / total : 1 }
 }
 
-/** Algebraic circle through plane points (Kåsa 1976). */
-function circle(points: readonly [number, number][]): { x: number; y: number; r: number } | null {
-  const a = [
-      [0, 0, 0],
-      [0, 0, 0],
-      [0, 0, 0],
-    ],
-    b = [0, 0, 0]
-  for (const [x, y] of points) {
-    const row = [x, y, 1],
-      z = x * x + y * y
-    for (let i = 0; i < 3; i++) {
-      b[i] += row[i] * z
-      for (let j = 0; j < 3; j++) a[i][j] += row[i] * row[j]
-    }
-  }
-  const s = solveDense(a, b)
-  if (!s) return null
-  const r2 = s[2] + (s[0] * s[0] + s[1] * s[1]) / 4
-  return r2 > 0 ? { x: s[0] / 2, y: s[1] / 2, r: Math.sqrt(r2) } : null
-}
-
 /** Cylinder through at least six points, started from an axis direction; null when none fits. */
 export function fitCylinder(points: readonly Vec3[], startAxis: Vec3): Cylinder | null {
   if (points.length < 6) return null
@@ -64,7 +43,7 @@ export function fitCylinder(points: readonly Vec3[], startAxis: Vec3): Cylinder 
     const d = sub(p, middle)
     return [dot(d, u), dot(d, v), dot(d, w)]
   })
-  const c = circle(local.map((p): [number, number] => [p[0], p[1]]))
+  const c = circleThrough(local.map((p): [number, number] => [p[0], p[1]]))
   if (!c) return null
   // Parameters: axis point (x, y) at z = 0, slope (a, b) of the axis, radius.
   const { x } = levenbergMarquardt([c.x, c.y, 0, 0, c.r], local.length, (i, s, grad) => {

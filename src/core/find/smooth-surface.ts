@@ -4,7 +4,7 @@
  * these holds, the skin is followed as long as its curvature changes slowly.
  */
 import { symmetricEigen } from '@/core/math/eigen'
-import { solveDense } from '@/core/math/least-squares'
+import { meanOf, spreadOf, sphereThrough } from '@/core/math/through'
 import { addScaled, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { triangleOf, type Topology } from '@/core/mesh/topology'
 import { crossOf, diagonal, meshBounds, triangleArea, triangleCount, type TriMesh, vertex } from '@/core/mesh/tri-mesh'
@@ -65,50 +65,19 @@ const cornersOf = (mesh: TriMesh, list: readonly number[]): Vec3[] => {
   return [...ids].map((v) => vertex(mesh, v))
 }
 
-const meanOf = (points: readonly Vec3[]): Vec3 => {
-  const s = points.reduce<Vec3>((a, p) => [a[0] + p[0], a[1] + p[1], a[2] + p[2]], [0, 0, 0])
-  return [s[0] / points.length, s[1] / points.length, s[2] / points.length]
-}
-
 /** Least-squares plane: the way in which the points vary least. */
 function planeThrough(points: readonly Vec3[], facing: Vec3): Surface {
   const m = meanOf(points)
-  const c = [0, 0, 0, 0, 0, 0]
-  for (const p of points) {
-    const d = sub(p, m)
-    c[0] += d[0] * d[0]
-    c[1] += d[0] * d[1]
-    c[2] += d[0] * d[2]
-    c[3] += d[1] * d[1]
-    c[4] += d[1] * d[2]
-    c[5] += d[2] * d[2]
-  }
-  const n = points.length > 3 ? symmetricEigen(c).vectors[0] : facing
+  const n = points.length > 3 ? symmetricEigen(spreadOf(points, m)).vectors[0] : facing
   const up: Vec3 = dot(n, facing) < 0 ? [-n[0], -n[1], -n[2]] : n
   return { off: (p) => dot(sub(p, m), up), normal: () => up }
 }
 
-/** Algebraic least-squares sphere; null when the points do not tell one. */
-function sphereThrough(points: readonly Vec3[], facing: Vec3, at: Vec3): Surface | null {
-  if (points.length < 6) return null
-  const m = meanOf(points)
-  const a = Array.from({ length: 4 }, () => [0, 0, 0, 0]),
-    b = [0, 0, 0, 0]
-  for (const p of points) {
-    const d = sub(p, m)
-    const row = [d[0], d[1], d[2], 1],
-      z = dot(d, d)
-    for (let i = 0; i < 4; i++) {
-      b[i] += row[i] * z
-      for (let j = 0; j < 4; j++) a[i][j] += row[i] * row[j]
-    }
-  }
-  const s = solveDense(a, b)
+/** Least-squares sphere; null when the points do not tell one. */
+function ball(points: readonly Vec3[], facing: Vec3, at: Vec3): Surface | null {
+  const s = points.length < 6 ? null : sphereThrough(points)
   if (!s) return null
-  const r2 = s[3] + (s[0] * s[0] + s[1] * s[1] + s[2] * s[2]) / 4
-  if (!(r2 > 0)) return null
-  const r = Math.sqrt(r2),
-    centre = addScaled(m, [s[0], s[1], s[2]], 0.5)
+  const { centre, radius: r } = s
   const side = dot(sub(at, centre), facing) < 0 ? -1 : 1
   return {
     off: (p) => length(sub(p, centre)) - r,
@@ -316,7 +285,7 @@ function surfaceAt(f: SkinField, seed: number, size: number): Found | null {
     ...judge(f, seed, (_, points) => planeThrough(points, facing), size),
     ...judge(f, seed, (list, points) => cylinderThrough(f, list, points, at, size), size),
     // Any two circles like those beside a strip lie on a sphere: only corners amid the area show that it is one.
-    ...judge(f, seed, (_, points) => sphereThrough(points, facing, at), size).filter(
+    ...judge(f, seed, (_, points) => ball(points, facing, at), size).filter(
       (x) => amid(f, x.list) > x.list.length / 20,
     ),
   ].sort((a, b) => b.score - a.score)
