@@ -35,6 +35,8 @@ const wallTurn = 0.75
 const alike = 4
 /** Radii of more than so many times the part's size are none. */
 const mostRadius = 5
+/** With so many facets on it a shape is no accident: no other start is tried. */
+const enoughFacets = 10
 /** Facets that a round wall has at least. */
 const leastFacets = 3
 
@@ -150,9 +152,19 @@ export function cleanRegions(f: Field, within: number, work: Work): CleanRegion[
       )
       if (next) tries.push([seed, k, next[0]])
     }
-    if (walls.length > 2) tries.push([seed, ...walls.map(([k]) => k)])
+    // All neighbours first: a ball or ring is told by them at once.
+    if (walls.length > 1) tries.unshift([seed, ...walls.map(([k]) => k)])
+    if (walls.length > 2) {
+      // With those beyond as well: inner corners have whole normals, which a ring's start needs.
+      const near = new Set([seed, ...walls.map(([k]) => k)])
+      for (const [k] of walls)
+        for (const [j, turn] of facets[k].beside)
+          if (!taken[j] && turn < wallTurn && facets[k].area < alike * facets[j].area) near.add(j)
+      tries.unshift([...near].slice(0, 40))
+    }
     let most = 0
     for (const some of tries) {
+      if (region && region.length >= enoughFacets) break
       const chosen = some.map((k) => facets[k])
       for (const first of through(f, chosen, within, size)) {
         let now = first

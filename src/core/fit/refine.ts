@@ -91,21 +91,20 @@ export function refine(guess: Shape, points: readonly Vec3[], known: Known = {})
   let at: readonly number[] | null = null
   let here = guess
   let beside: Shape[] = []
-  const { x } = levenbergMarquardt(
-    model.start,
-    points.length,
-    (i, now, grad) => {
-      if (at === null || at.length !== now.length || at.some((v, k) => v !== now[k])) {
-        at = [...now]
-        here = model.shape(now)
-        beside = now.map((_, k) => model.shape(now.map((v, j) => (j === k ? v + step : v))))
-      }
-      const off = offShape(here, points[i]) / size
-      for (let k = 0; k < beside.length; k++) grad[k] = (offShape(beside[k], points[i]) / size - off) / step
-      return off
-    },
-    40,
-  )
+  const row = (i: number, now: readonly number[], grad: number[]) => {
+    if (at === null || at.length !== now.length || at.some((v, k) => v !== now[k])) {
+      at = [...now]
+      here = model.shape(now)
+      beside = now.map((_, k) => model.shape(now.map((v, j) => (j === k ? v + step : v))))
+    }
+    const off = offShape(here, points[i]) / size
+    for (let k = 0; k < beside.length; k++) grad[k] = (offShape(beside[k], points[i]) / size - off) / step
+    return off
+  }
+  let { x, sum } = levenbergMarquardt(model.start, points.length, row, 40)
+  // Small patches of the right shape leave a long flat valley to walk down; there it costs little.
+  const rms = Math.sqrt(sum / points.length)
+  if (points.length < 200 && rms < 2e-3 && rms > 1e-9) ({ x, sum } = levenbergMarquardt(x, points.length, row, 400))
   const out = model.shape(x)
   // Angles of cones may come out below zero or over a right angle: the same wall told from the other side.
   if (out.kind !== 'cone') return out
