@@ -52,6 +52,7 @@ export const trimSheet = defineStep({
   group: 'Sheets',
   facts: shown('area', { key: 'parts', label: 'Parts', as: 'count' }, { key: 'kept', label: 'Kept', as: 'count' }),
   summary: 'Cuts a sheet where sheets, solids, planes or outlines pass through it and keeps the parts that are picked.',
+  subject: (s) => String(s.body ?? ''),
   settings: z.object({
     body: bodyRef(['sheet'], 'Sheet'),
     by: bodyRefs(['sheet', 'solid', 'datum', 'outline'], 'Trimmed by', { changes: false }),
