@@ -126,14 +126,21 @@ export interface CleanRegion {
   readonly triangles: number[]
 }
 
-/** Regions of a clean tessellation: round walls first, what is left is flat. */
-export function cleanRegions(f: Field, within: number, work: Work): CleanRegion[] {
+/** Starts from one facet. */
+const mostTries = 8
+
+/** So many starts that end nowhere tell that this is no clean tessellation after all: its corners do not lie on surfaces. */
+const mostFailures = 60
+
+/** Regions of a clean tessellation: round walls first, what is left is flat. Null where it turns out to be none. */
+export function cleanRegions(f: Field, within: number, work: Work): CleanRegion[] | null {
   const size = diagonal(meshBounds(f.mesh)) || 1
   const { facets } = facetsOf(f)
   const taken = new Int8Array(facets.length)
   const out: CleanRegion[] = []
   const order = [...facets.keys()].sort((a, b) => facets[b].area - facets[a].area || a - b)
   let done = 0
+  let failures = 0
   for (const seed of order) {
     done++
     if (taken[seed]) continue
@@ -163,7 +170,7 @@ export function cleanRegions(f: Field, within: number, work: Work): CleanRegion[
       tries.unshift([...near].slice(0, 40))
     }
     let most = 0
-    for (const some of tries) {
+    for (const some of tries.slice(0, mostTries)) {
       if (region && region.length >= enoughFacets) break
       const chosen = some.map((k) => facets[k])
       for (const first of through(f, chosen, within, size)) {
@@ -186,6 +193,7 @@ export function cleanRegions(f: Field, within: number, work: Work): CleanRegion[
         shape = now
       }
     }
+    if (tries.length && !region && ++failures > mostFailures) return null
     if (region && shape) {
       for (const k of region) taken[k] = 1
       out.push({ shape, facets: region, triangles: region.flatMap((k) => facets[k].triangles) })

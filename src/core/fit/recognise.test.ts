@@ -70,6 +70,21 @@ describe('clean tessellations', () => {
   })
 })
 
+describe('a part with noise', () => {
+  it('has the same faces: seven planes, ten cylinders, radii within three times the noise', async () => {
+    const drawn = await bracketShape({ sides: 96 })
+    const fine = await runStep('mend/refine', { body: 'm', edge: 1.2 }, { m: drawn })
+    const sigma = 0.02 / Math.sqrt(3)
+    const { regions } = recognise(shaken((fine.bodies.m as MeshBody).mesh, 0.02))
+    const large = regions.filter((r) => r.triangles.length > 15)
+    const radii = large.flatMap((r) => (r.shape?.kind === 'cylinder' ? [r.shape.radius!] : [])).sort((a, b) => a - b)
+    expect(large.filter((r) => r.shape?.kind === 'plane')).toHaveLength(7)
+    expect(radii).toHaveLength(10)
+    const truth = [2.54, 2.54, 2.54, 2.54, 6, 6, 6, 6, 6.5, 12]
+    radii.forEach((r, i) => expect(Math.abs(r - truth[i])).toBeLessThan(truth[i] === 6 ? 12 * sigma : 3 * sigma))
+  }, 60_000)
+})
+
 describe('noise', () => {
   it('is next to nothing for drawn parts and of the right size for shaken ones', () => {
     expect(noiseOf(box(30, 20, 10, 12)).flattest).toBeLessThan(1e-9)

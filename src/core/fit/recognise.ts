@@ -18,9 +18,9 @@ import {
   type TriMesh,
 } from '@/core/mesh/tri-mesh'
 import { cleanRegions } from './clean-regions'
-import { fitBest, type Fitted } from './fit-shape'
+import { fitBest, fitKind, type Fitted } from './fit-shape'
 import { samplesOf } from './samples'
-import { normalOf, offShape } from './shape'
+import { normalOf, offShape, shapeKinds } from './shape'
 
 export interface Region {
   /** Null where no shape holds: a free surface. */
@@ -86,10 +86,12 @@ export function recognise(mesh: TriMesh, tolerance?: number, work: Work = quiet)
   const size = diagonal(meshBounds(mesh)) || 1
   const { noise, flattest } = noiseOf(mesh)
   const clean = flattest < cleanShare * size
-  const within = tolerance ?? (clean ? 4 * cleanShare * size : Math.max(2e-5 * size, 4 * noise))
+  const loose = Math.max(2e-5 * size, 4 * noise)
+  const tight = tolerance ?? 4 * cleanShare * size
   const field = { mesh, topology: buildTopology(mesh), normals: triangleNormals(mesh) }
-  if (clean) {
-    const regions = cleanRegions(field, within, work).map((r): Region => ({
+  const drawn = clean ? cleanRegions(field, tight, work) : null
+  if (drawn) {
+    const regions = drawn.map((r): Region => ({
       ...r,
       area: r.triangles.reduce((s, t) => s + triangleArea(mesh, t), 0),
     }))
@@ -97,8 +99,9 @@ export function recognise(mesh: TriMesh, tolerance?: number, work: Work = quiet)
     regions.forEach((r, i) => {
       for (const t of r.triangles) of[t] = i
     })
-    return { regions, of, tolerance: within }
+    return { regions, of, tolerance: tight }
   }
+  const within = tolerance ?? loose
   const area = Float64Array.from({ length: n }, (_, t) => triangleArea(mesh, t))
   const whole = area.reduce((a, b) => a + b, 0)
   const order = [...area.keys()].sort((a, b) => area[b] - area[a] || a - b)
@@ -140,15 +143,27 @@ export function recognise(mesh: TriMesh, tolerance?: number, work: Work = quiet)
   return { regions, of: of.map((r) => (r < 0 ? -1 : number[r])), tolerance: within }
 }
 
+/** A shape whose rms is below this share of the tolerance leaves only noise: no other kind is tried. */
+const onlyNoise = 0.4
+
 /** The simplest shape of a region, or null where none holds. */
 function shapeOf(mesh: TriMesh, flags: Uint8Array, within: number): Fitted | null {
-  try {
-    const f = fitBest(samplesOf(mesh, flags))
-    return f.rms <= within && f.inliers >= mostOn ? f : null
-  } catch (error) {
-    if (error instanceof StepError) return null
-    throw error
+  const samples = samplesOf(mesh, flags)
+  const tried = (fit: () => Fitted): Fitted | null => {
+    try {
+      return fit()
+    } catch (error) {
+      if (error instanceof StepError) return null
+      throw error
+    }
   }
+  const size = diagonal(meshBounds(mesh))
+  for (const kind of shapeKinds) {
+    const f = tried(() => fitKind(kind, samples, {}, 4))
+    if (f && f.rms <= onlyNoise * within && f.inliers >= 0.97 && (f.radius ?? 0) < 3 * size) return f
+  }
+  const best = tried(() => fitBest(samples))
+  return best && best.rms <= within && best.inliers >= mostOn ? best : null
 }
 
 /** Whether all corners of some triangles lie on a shape and they face as it does. */
