@@ -42,6 +42,7 @@ const slow: Record<string, string[]> = {
     'build/thicken',
     'set-down/match',
     'prove/deviation',
+    'convert/recognise',
   ],
   'microns in metres': ['mend/reskin', 'build/thicken'],
 }

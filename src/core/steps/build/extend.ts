@@ -24,15 +24,19 @@ export const extend = defineStep({
   }),
   async run({ settings: s, exact }) {
     const sheet = exact(s.body)
-    const further = s.edges2 ? resolveParts(s.body, sheet, 'edge', s.edges2).map((p) => p.index) : []
-    const any = s.edges === 'all'
-    const first = resolveParts(s.body, sheet, 'edge', s.edges)
-      .map((p) => p.index)
-      // All edges: those of the border.
-      .filter((i) => !further.includes(i) && (!any || sheet.parts.edges[i].faces.length === 1))
+    // All edges: those of the border.
+    const border = (i: number) => sheet.parts.edges[i].faces.length === 1
+    const picked = (refs: typeof s.edges | undefined) =>
+      refs
+        ? resolveParts(s.body, sheet, 'edge', refs)
+            .map((p) => p.index)
+            .filter((i) => refs !== 'all' || border(i))
+        : []
+    const further = picked(s.edges2)
+    const first = picked(s.edges).filter((i) => !further.includes(i))
     const done = await extendSheet(sheet, [
-      ...first.map((edge) => ({ edge, by: s.by, any })),
-      ...further.map((edge) => ({ edge, by: s.by2 })),
+      ...first.map((edge) => ({ edge, by: s.by, any: s.edges === 'all' })),
+      ...further.map((edge) => ({ edge, by: s.by2, any: s.edges2 === 'all' })),
     ])
     const by = done.facts.area - sheet.facts.area
     return {
