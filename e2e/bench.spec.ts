@@ -124,7 +124,7 @@ test('picking: grow, whole piece, box, lasso and brush mark triangles; the regio
 test('Find and keys reach every tool; no serious accessibility fault; dark theme', async ({ page }) => {
   await openJob(page, 'Gate and grip')
   await page.keyboard.press('/')
-  await page.getByRole('combobox').fill('untan')
+  await page.getByRole('combobox', { name: /Find a tool/ }).fill('untan')
   await page.keyboard.press('Enter')
   await expect(page.getByTestId('tool-card')).toContainText('Untangle')
   await page.keyboard.press('Escape')
