@@ -206,7 +206,10 @@ export async function creaseFeature(
       const middle = (low + high) / 2
       const works = await run(middle).then(
         () => true,
-        () => false,
+        (e: unknown) => {
+          if (e instanceof StepError) return false
+          throw e
+        },
       )
       if (works) low = middle
       else high = middle

@@ -4,6 +4,7 @@ import { num } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import type { ExactBody } from '@/core/bodies/body'
 import { add, addScaled, cross, distance, dot, length, normalize, scale, sub, type Vec3 } from '@/core/math/vec'
+import { isTrap } from '../trap'
 import { namedShape } from './boolean'
 import { finish, runBuilder } from './build'
 import { hashOf, ShapeIndex } from './explore'
@@ -496,8 +497,9 @@ export const capOpenings = (
       let done: ReturnType<typeof patch> = null
       try {
         done = patch()
-      } catch {
-        done = null // the kernel throws where borders contradict each other
+      } catch (error) {
+        // The kernel throws where borders contradict each other; after a trap nothing of it is to be trusted.
+        if (isTrap(error)) throw error
       }
       if (!done || done.turn > 0.5)
         throw new StepError('patch-failed', 'No patch could be laid that runs on from the faces beside that opening.', {

@@ -173,8 +173,9 @@ export async function exactOrOnMesh(exact: () => Promise<StepResult>, onMesh: ((
     if (!onMesh || !(error instanceof StepError) || error.code === 'no-part') throw error
     try {
       return await onMesh()
-    } catch {
-      throw error
+    } catch (second) {
+      // Stopped, or ended by the kernel: that is told, not what went before.
+      throw second instanceof StepError ? error : second
     }
   }
 }

@@ -3,18 +3,23 @@ import { mm, num, plural } from '@/core/base/say'
 import { span } from '@/core/base/work'
 import { meshBody, type FacePart, type SourceTags } from '@/core/bodies/body'
 import { recognise as run, type Region } from '@/core/fit/recognise'
-import { vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { corners, type TriMesh } from '@/core/mesh/tri-mesh'
 import { bodyRef, lengthMm } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import type { Vec3 } from '@/core/math/vec'
 
+/** What faces that were found in a mesh come from. */
+const recognisedName = 'recognised'
+
 /** A region's shape as the exact face that its triangles stand for. */
 function faceOf(mesh: TriMesh, region: Region, name: string): FacePart | null {
   const s = region.shape
   if (!s) return null
-  const corner = vertex(mesh, mesh.triangles[3 * region.triangles[region.triangles.length >> 1]])
-  const at = [...corner] as unknown as Vec3
+  // A place well on it: the middle of one of its triangles.
+  const t = region.triangles[region.triangles.length >> 1]
+  const c = corners(mesh, t)
+  const at = [0, 1, 2].map((k) => (c[0][k] + c[1][k] + c[2][k]) / 3) as unknown as Vec3
   const base = { name, at, area: region.area }
   switch (s.kind) {
     case 'plane':
@@ -41,13 +46,15 @@ function tagged(mesh: TriMesh, regions: readonly Region[], of: Int32Array, befor
   // One source for what was found; triangles of no shape are told by the second.
   const known = faces.flatMap((f) => (f ? [f] : []))
   const number = faces.map((f) => (f ? known.indexOf(f) : -1))
-  const names = [...(before?.names ?? []), 'recognised', 'not recognised']
+  const names = [...(before?.names ?? []), recognisedName, 'not recognised']
+  // What was recognised before is found anew; only faces that came from exact bodies stay.
+  const stays = (source: number) => before?.names[source] !== recognisedName
   const [mine, none] = [names.length - 2, names.length - 1]
   const source = new Uint32Array(of.length)
   const face = new Uint32Array(of.length)
   of.forEach((r, t) => {
     const old = before?.exact?.[before.source[t]]?.[before.face[t]]
-    if (old) {
+    if (old && stays(before.source[t])) {
       source[t] = before!.source[t]
       face[t] = before!.face[t]
     } else if (r >= 0 && number[r] >= 0) {
@@ -58,7 +65,7 @@ function tagged(mesh: TriMesh, regions: readonly Region[], of: Int32Array, befor
       face[t] = t
     }
   })
-  const exact = [...(before?.exact ?? (before?.names ?? []).map(() => null)), known, null]
+  const exact = [...(before?.names ?? []).map((_, i) => (stays(i) ? (before?.exact?.[i] ?? null) : null)), known, null]
   return { names, source, face, exact }
 }
 
