@@ -1,6 +1,7 @@
 'use client'
 /** The recipe: one card a step, what it did, its time, and a marker for where new steps go. */
 import { ArrowDown, ArrowUp, Copy, Eye, EyeOff, LocateFixed, Pencil, Trash2, Waypoints } from 'lucide-react'
+import { useMemo } from 'react'
 import type { JobState } from '@/core/recipe/job-state'
 import type { StepReport } from '@/core/recipe/evaluate'
 import { cannotMove } from '@/core/recipe/dependents'
@@ -58,8 +59,9 @@ export function RecipePanel({ job, ghost, progress, change, edit, again, bodies 
   const tool = useTool((s) => s.tool)
   const marker = useBench((s) => s.marker)
   const holding = useBench((s) => s.holding)
-  const kin = useBench((s) => s.kin)
-  const parcel = parcelOf(useParcelText())
+  const kin = useKin(job)
+  const parcelText = useParcelText()
+  const parcel = useMemo(() => parcelOf(parcelText), [parcelText])
   const { set } = useBench.getState()
   const { steps } = job.recipe
   const at = marker ?? steps.length
@@ -221,18 +223,7 @@ export function RecipePanel({ job, ghost, progress, change, edit, again, bodies 
                   title="What uses this, and what it uses"
                   aria-label="What uses this step"
                   aria-pressed={kin?.of === step.id}
-                  onClick={() =>
-                    set({
-                      kin:
-                        kin?.of === step.id
-                          ? null
-                          : {
-                              of: step.id,
-                              feeds: feedersOf(job.recipe, job.run?.steps ?? [], i),
-                              takes: takersOf(job.recipe, job.run?.steps ?? [], i),
-                            },
-                    })
-                  }
+                  onClick={() => set({ kinOf: kin?.of === step.id ? null : step.id })}
                 >
                   <Waypoints size={14} />
                 </button>
@@ -319,7 +310,22 @@ export function RecipePanel({ job, ghost, progress, change, edit, again, bodies 
   )
 }
 
-type KinShown = NonNullable<ReturnType<typeof useBench.getState>['kin']>
+interface KinShown {
+  readonly of: string
+  readonly feeds: readonly string[]
+  readonly takes: readonly string[]
+}
+
+/** The step that is asked for, what it uses and what uses it, as the recipe is now. */
+function useKin({ recipe, run }: JobState): KinShown | null {
+  const of = useBench((s) => s.kinOf)
+  return useMemo(() => {
+    const at = recipe.steps.findIndex((s) => s.id === of)
+    if (!of || at < 0) return null
+    const reports = run?.steps ?? []
+    return { of, feeds: feedersOf(recipe, reports, at), takes: takersOf(recipe, reports, at) }
+  }, [of, recipe, run?.steps])
+}
 
 const kinWord = (kin: KinShown | null, id: string) =>
   !kin ? '' : kin.of === id ? 'kin-of' : kin.feeds.includes(id) || kin.takes.includes(id) ? 'kin' : ''

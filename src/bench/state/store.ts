@@ -84,8 +84,8 @@ interface BenchState {
   kept: KeptMap | null
   stage: Stage
   selected: string | null
-  /** Steps that are pointed out in the recipe, with the step that they were asked for. */
-  kin: { of: string; feeds: readonly string[]; takes: readonly string[] } | null
+  /** The step whose kin, what it uses and what uses it, is pointed out in the recipe. */
+  kinOf: string | null
   /** The face or edge that is looked at, on the selected body. */
   part: { sort: 'face' | 'edge'; index: number } | null
   looks: Record<string, Look>
@@ -118,7 +118,7 @@ export const fresh = {
   map: null,
   kept: null,
   selected: null,
-  kin: null,
+  kinOf: null,
   part: null,
   looks: {},
   marker: null,
