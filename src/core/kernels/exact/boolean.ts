@@ -7,6 +7,7 @@ import { finish, runBuilder } from './build'
 import { ShapeIndex } from './explore'
 import type { Kernel } from './kernel'
 import type { Named } from './names'
+import { listOf } from './queries'
 import { withKernel } from './scope'
 import { ownShape, shapeOf } from './shape-cache'
 
@@ -73,11 +74,11 @@ export const combineSolids = (
     if (kind !== 'intersection') {
       // All at once: one after the other takes several times as long.
       work.progress(0.1, 'exact boolean')
-      const list = (some: readonly Named[]) => {
-        const l = new oc.NCollection_List_TopoDS_Shape()
-        for (const n of some) for (const piece of piecesOf(oc, n.shape)) l.Append(piece)
-        return l
-      }
+      const list = (some: readonly Named[]) =>
+        listOf(
+          oc,
+          some.flatMap((n) => piecesOf(oc, n.shape)),
+        )
       const op = kind === 'union' ? new oc.BRepAlgoAPI_Fuse() : new oc.BRepAlgoAPI_Cut()
       op.SetArguments(list([first]))
       op.SetTools(list(rest))

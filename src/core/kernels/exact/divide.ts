@@ -7,7 +7,7 @@ import { namedShape } from './boolean'
 import { finish, runBuilder } from './build'
 import { cutByPlane } from './extrude'
 import { ShapeIndex } from './explore'
-import type { Named } from './names'
+import { keptOf, listOf } from './queries'
 import { withKernel } from './scope'
 
 const missed = (what: string) =>
@@ -26,8 +26,7 @@ export const cutInTwo = (body: ExactBody, at: Vec3, normal: Vec3): Promise<{ a: 
           what: 'Cut by plane',
           names: cut.names,
           sheet: body.kind === 'sheet',
-          ...(body.label ? { label: body.label } : {}),
-          ...(body.colour ? { colour: body.colour } : {}),
+          ...keptOf(body),
         })
       } catch (error) {
         if (error instanceof StepError && error.code === 'empty-result') throw missed('The plane')
@@ -45,13 +44,8 @@ export const splitBy = (body: ExactBody, tool: ExactBody, toolName: string): Pro
   withKernel('Split', (oc) => {
     const [input, by] = [namedShape(oc, body), namedShape(oc, tool)]
     const op = new oc.BRepAlgoAPI_Splitter()
-    const list = (n: Named) => {
-      const l = new oc.NCollection_List_TopoDS_Shape()
-      l.Append(n.shape)
-      return l
-    }
-    op.SetArguments(list(input))
-    op.SetTools(list(by))
+    op.SetArguments(listOf(oc, [input.shape]))
+    op.SetTools(listOf(oc, [by.shape]))
     op.Build(new oc.Message_ProgressRange())
     const done = runBuilder(oc, op as never, {
       failed: new StepError('boolean-failed', `"${toolName}" could not divide the body.`),

@@ -8,6 +8,7 @@ import { finish, runBuilder } from './build'
 import { ShapeIndex } from './explore'
 import type { Kernel } from './kernel'
 import { shapesOf, type Named } from './names'
+import { wiresOf } from './queries'
 import { withKernel } from './scope'
 import { thinArea, thinRun, type ThinWall } from './thin'
 import { drawnFace, drawnWire, pointOf, type DrawnEdge } from './wires'
@@ -107,19 +108,14 @@ function ruled(
   name: string,
   words: readonly [string, string],
 ): Named {
-  const wires = (shape: TopoDS_Shape) => {
-    const out: TopoDS_Shape[] = []
-    for (const e = new oc.TopExp_Explorer(shape, 'TopAbs_WIRE' as never); e.More(); e.Next()) out.push(e.Current())
-    return out
-  }
   const op = new oc.BRepOffsetAPI_MakeOffset(faces.far, 'GeomAbs_Arc' as never, false)
   op.Perform(-inset, 0)
-  const [from, to] = [wires(faces.near), op.IsDone() ? wires(op.Shape()) : []]
+  const [from, to] = [wiresOf(oc, faces.near), op.IsDone() ? wiresOf(oc, op.Shape()) : []]
   if (!from.length || from.length !== to.length) throw draftFailed()
   const bodies = from.map((w, i) => {
     const loft = new oc.BRepOffsetAPI_ThruSections(true, true, 1e-6)
-    loft.AddWire(oc.TopoDS.Wire(w))
-    loft.AddWire(oc.TopoDS.Wire(to[i]))
+    loft.AddWire(w)
+    loft.AddWire(to[i])
     loft.Build(new oc.Message_ProgressRange())
     if (!loft.IsDone()) throw draftFailed()
     const shape = loft.Shape()

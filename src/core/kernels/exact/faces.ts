@@ -9,6 +9,7 @@ import { finish, runBuilder } from './build'
 import { ShapeIndex } from './explore'
 import { namesFor } from './extrude'
 import { shapesOf } from './names'
+import { keptOf, listOf } from './queries'
 import { withKernel } from './scope'
 
 /**
@@ -67,8 +68,7 @@ export const deleteFaces = (body: ExactBody, gone: readonly number[]): Promise<E
       names: namesFor(oc, solid, later),
       prefix: 'healed/',
       outward: true,
-      ...(body.label ? { label: body.label } : {}),
-      ...(body.colour ? { colour: body.colour } : {}),
+      ...keptOf(body),
     })
   })
 
@@ -110,8 +110,7 @@ export const offsetFaces = (body: ExactBody, picked: readonly number[], by: numb
       what: 'Offset face',
       names: now.names,
       prefix: 'offset/',
-      ...(body.label ? { label: body.label } : {}),
-      ...(body.colour ? { colour: body.colour } : {}),
+      ...keptOf(body),
     })
   })
 
@@ -159,13 +158,8 @@ export const replaceFace = (body: ExactBody, face: number, sheet: ExactBody, she
       })
     }
     const op = new oc.BRepAlgoAPI_Splitter()
-    const list = (shape: TopoDS_Shape) => {
-      const l = new oc.NCollection_List_TopoDS_Shape()
-      l.Append(shape)
-      return l
-    }
-    op.SetArguments(list(grown.shape))
-    op.SetTools(list(by.shape))
+    op.SetArguments(listOf(oc, [grown.shape]))
+    op.SetTools(listOf(oc, [by.shape]))
     op.Build(range())
     const split = runBuilder(oc, op as never, {
       failed: never,
@@ -193,7 +187,6 @@ export const replaceFace = (body: ExactBody, face: number, sheet: ExactBody, she
       what: 'Replace face',
       names: score[0].names,
       prefix: 'replaced/',
-      ...(body.label ? { label: body.label } : {}),
-      ...(body.colour ? { colour: body.colour } : {}),
+      ...keptOf(body),
     })
   })

@@ -1,5 +1,5 @@
 /** The top of a wall rounded from side to side: half a round of exactly the wall's width. */
-import type { TopoDS_Edge, TopoDS_Shape, TopoDS_Wire } from 'replicad-opencascadejs'
+import type { TopoDS_Shape, TopoDS_Wire } from 'replicad-opencascadejs'
 import { num } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { quiet, type Work } from '@/core/base/work'
@@ -23,10 +23,9 @@ import { namesFor } from './extrude'
 import { filletEdges } from './fillet'
 import type { Kernel } from './kernel'
 import type { Named } from './names'
+import { curveOf, keptOf, listOf, nearestOn, wiresOf } from './queries'
 import { withKernel } from './scope'
 import { pointOf } from './wires'
-
-const vec = (p: { X(): number; Y(): number; Z(): number }): Vec3 => [p.X(), p.Y(), p.Z()]
 
 export interface Rounded {
   readonly body: ExactBody
@@ -34,26 +33,6 @@ export interface Rounded {
   readonly width: number
   /** Width of the flat strip that is left along the middle where the round was made of two fillets, mm; 0 where it is one round. */
   readonly strip: number
-}
-
-/** A place on an edge at a share of it, and the way it runs there. */
-function curveOf(oc: Kernel, edge: TopoDS_Edge) {
-  const c = new oc.BRepAdaptor_Curve(edge)
-  const [a, b] = [c.FirstParameter(), c.LastParameter()]
-  const at = (t: number) => vec(c.EvalD0(a + (b - a) * t))
-  const way = (t: number) => {
-    const h = 1e-5
-    const [p, q] = [at(Math.max(0, t - h)), at(Math.min(1, t + h))]
-    return normalize(sub(q, p))
-  }
-  return { at, way }
-}
-
-const wiresOf = (oc: Kernel, shape: TopoDS_Shape): TopoDS_Wire[] => {
-  const out: TopoDS_Wire[] = []
-  for (const e = new oc.TopExp_Explorer(shape, 'TopAbs_WIRE' as never); e.More(); e.Next())
-    out.push(oc.TopoDS.Wire(e.Current()))
-  return out
 }
 
 /** What a rim is: the edges of its two sides, its width all along, and whether both walls stand square to it. */
@@ -106,9 +85,9 @@ function formOf(oc: Kernel, body: ExactBody, shape: TopoDS_Shape, face: number):
       if (wall === undefined) continue
       for (const t of [0.13, 0.5, 0.87]) {
         const p = at(t)
-        const over = sub(nearestOn(oc, across, p), p)
+        const over = sub(nearestOn(oc, across, p).at, p)
         widths.push(length(over))
-        const down = sub(nearestOn(oc, faces[wall], addScaled(p, n, -1e-2 * length(over))), p)
+        const down = sub(nearestOn(oc, faces[wall], addScaled(p, n, -1e-2 * length(over))).at, p)
         const angle = Math.acos(Math.max(-1, Math.min(1, dot(normalize(down), normalize(over)))))
         if (Math.abs(angle - Math.PI / 2) > Math.abs(worst - Math.PI / 2)) worst = angle
       }
@@ -125,15 +104,6 @@ function formOf(oc: Kernel, body: ExactBody, shape: TopoDS_Shape, face: number):
     square: angles.every((a) => Math.abs(a - Math.PI / 2) < 1e-4),
     angles: angles as [number, number],
   }
-}
-
-/** The place of a shape nearest to another. */
-function nearestOn(oc: Kernel, shape: TopoDS_Shape, p: Vec3): Vec3 {
-  const d = new oc.BRepExtrema_DistShapeShape()
-  d.LoadS1(shape)
-  d.LoadS2(new oc.BRepBuilderAPI_MakeVertex(pointOf(oc, p)).Vertex())
-  d.Perform(new oc.Message_ProgressRange())
-  return vec(d.PointOnShape1(1))
 }
 
 /** Half a disc over the rim's plane, square to the way the rim runs, as a face. */
@@ -234,14 +204,9 @@ function oneRound(oc: Kernel, body: ExactBody, face: number, form: RimForm): Exa
     shape: props.Mass() < 0 ? round.Reversed() : round,
     names: new ShapeIndex(oc, round, 'TopAbs_FACE').list.map(() => `round(${part.name})`),
   }
-  const list = (shape: TopoDS_Shape) => {
-    const l = new oc.NCollection_List_TopoDS_Shape()
-    l.Append(shape)
-    return l
-  }
   const op = new oc.BRepAlgoAPI_Fuse()
-  op.SetArguments(list(lowered.shape))
-  op.SetTools(list(top.shape))
+  op.SetArguments(listOf(oc, [lowered.shape]))
+  op.SetTools(listOf(oc, [top.shape]))
   // Swept sides lie on the walls to within the sweep's own tolerance.
   if (made.off > 1e-7) op.SetFuzzyValue(5 * made.off)
   op.Build(range())
@@ -250,8 +215,7 @@ function oneRound(oc: Kernel, body: ExactBody, face: number, form: RimForm): Exa
     what: 'Full round',
     names: fused.names,
     prefix: 'round/',
-    ...(body.label ? { label: body.label } : {}),
-    ...(body.colour ? { colour: body.colour } : {}),
+    ...keptOf(body),
   })
 }
 

@@ -7,6 +7,7 @@ import type { TopoDS_Face, TopoDS_Shape } from 'replicad-opencascadejs'
 import { cross, distance, dot, perpendicular, type Vec3 } from '@/core/math/vec'
 import { hashOf, ShapeIndex } from './explore'
 import type { Kernel } from './kernel'
+import { wiresOf } from './queries'
 
 /** Flat faces with fewer borders than this are left to the kernel. */
 const fewBorders = 12
@@ -20,8 +21,7 @@ export interface HoledPlane {
 
 /** The face with its borders where it is flat and has many of them; else null. */
 export function holedPlane(oc: Kernel, shape: TopoDS_Shape): HoledPlane | null {
-  const wires: TopoDS_Shape[] = []
-  for (const e = new oc.TopExp_Explorer(shape, 'TopAbs_WIRE' as never); e.More(); e.Next()) wires.push(e.Current())
+  const wires = wiresOf(oc, shape)
   if (wires.length < fewBorders) return null
   const face = oc.TopoDS.Face(shape)
   const a = new oc.BRepAdaptor_Surface(face, true)

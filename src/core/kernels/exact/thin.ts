@@ -1,5 +1,5 @@
 /** Faces for thin walls: a strip of even width beside the loops of an area, or along an open run of curves. */
-import type { TopoDS_Face, TopoDS_Shape, TopoDS_Wire } from 'replicad-opencascadejs'
+import type { TopoDS_Face, TopoDS_Wire } from 'replicad-opencascadejs'
 import { num } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { distance, type Vec3 } from '@/core/math/vec'
@@ -9,6 +9,7 @@ import { alongOf } from '@/core/outline/parametric'
 import type { Profile } from '@/core/outline/profile'
 import { ShapeIndex } from './explore'
 import type { Kernel } from './kernel'
+import { wiresOf } from './queries'
 import { drawnFace, drawnWire, planeOf, pointOf } from './wires'
 
 export interface ThinWall {
@@ -21,13 +22,6 @@ const failed = ({ width }: ThinWall) =>
   new StepError('too-thick', `A wall of ${num(width)} mm does not follow this outline.`, {
     tryThis: 'Take a thinner wall, or put it on the other side.',
   })
-
-const wiresOf = (oc: Kernel, shape: TopoDS_Shape): TopoDS_Wire[] => {
-  const out: TopoDS_Wire[] = []
-  for (const e = new oc.TopExp_Explorer(shape, 'TopAbs_WIRE' as never); e.More(); e.Next())
-    out.push(oc.TopoDS.Wire(e.Current()))
-  return out
-}
 
 /** How far the two edges of the wall lie from the outline: outward, and inward as below zero. */
 const reach = ({ width, side }: ThinWall): [number, number] =>

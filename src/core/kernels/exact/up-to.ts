@@ -6,8 +6,8 @@ import { finish, runBuilder } from './build'
 import { namedShape } from './boolean'
 import { ShapeIndex } from './explore'
 import { namesFor } from './extrude'
+import { nearestOn } from './queries'
 import { withKernel } from './scope'
-import { pointOf } from './wires'
 
 /** The pieces of `body` without `target` of which the one at `from` stays. Throws StepError `never-reached`. */
 export const upToBody = (
@@ -35,14 +35,7 @@ export const upToBody = (
       },
     )
     if (solids.length < 2) throw never
-    const vertex = new oc.BRepBuilderAPI_MakeVertex(pointOf(oc, from)).Vertex()
-    const away = solids.map((s) => {
-      const d = new oc.BRepExtrema_DistShapeShape()
-      d.LoadS1(s)
-      d.LoadS2(vertex)
-      d.Perform(new oc.Message_ProgressRange())
-      return d.Value()
-    })
+    const away = solids.map((s) => nearestOn(oc, s, from).distance)
     const first = solids[away.indexOf(Math.min(...away))]
     const faces = new ShapeIndex(oc, cut.shape, 'TopAbs_FACE').list
     return finish(oc, first, {

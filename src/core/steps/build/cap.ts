@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { areaText, num, plural, volumeText } from '@/core/base/say'
-import { capOpenings } from '@/core/kernels/exact/sheets'
+import { capOpenings } from '@/core/kernels/exact/cap'
 import { resolveParts } from '@/core/find/part'
 import { bodyRef, choice, edgeRefs, toggle } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'

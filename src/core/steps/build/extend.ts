@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { areaText, num, plural } from '@/core/base/say'
-import { extendSheet } from '@/core/kernels/exact/sheets'
+import { extendSheet } from '@/core/kernels/exact/extend-sheet'
 import { resolveParts } from '@/core/find/part'
 import { bodyRef, edgeRefs, lengthMm } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
