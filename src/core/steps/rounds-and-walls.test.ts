@@ -150,6 +150,20 @@ describe('Loft held square to its ends', () => {
     const soft = await loft(cone, { startSquare: true, startWeight: 50 })
     expect(Number(firm.facts.volume)).toBeLessThan(Number(soft.facts.volume))
   })
+  it('sections that cross are refused with the place: the body would run through itself', async () => {
+    const square = (at: Vec3, normal: Vec3) => {
+      const o = loop([[-10, -10], [10, -10], [10, 10], [-10, 10]]) // prettier-ignore
+      return { ...o, plane: drawingPlane(at, normal) }
+    }
+    for (const straight of [true, false]) {
+      const r = await fails(
+        loft({ a: square([0, 0, 0], [0, 0, 1]), b: square([0, 0, 4], [0, 0.8, 0.6]) }, { straight }),
+      )
+      expect(r?.code).toBe('crosses-itself')
+      expect(r?.where?.point).toHaveLength(3)
+    }
+    expect(await fails(loft({ a: square([0, 0, 0], [0, 0, 1]), b: square([0, 0, 14], [0, 0.8, 0.6]) }))).toBeNull()
+  })
   it('only smooth lofts of two sections or more', async () => {
     expect((await fails(loft(cone, { startSquare: true, straight: true })))?.code).toBe('not-smooth')
   })
@@ -248,6 +262,31 @@ describe('Extrude up to a mesh', () => {
     const beside = { ...o, plane: drawingPlane([12, 0, -10], [0, 0, 1], [1, 0, 0]) }
     const set = { outline: 'o', to: 'body', target: 'm', name: 'e' }
     expect((await fails(runStep('build/extrude', set, { o: beside, m })))?.code).toBe('never-reached')
+  })
+})
+
+describe('Sweep', () => {
+  it('along a path that comes back through itself is refused', async () => {
+    const path = outline([[0, 0], [40, 0], [40, 20], [20, 20], [20, -20]], [0, 1, 2, 3].map((i): Curve => ({ kind: 'line', from: i, to: i + 1 }))) // prettier-ignore
+    const section = circle(3, [0, 0, 0], [1, 0, 0])
+    const set = { outline: 's', path: 'p', name: 'w' }
+    expect((await fails(runStep('build/sweep', set, { s: section, p: path })))?.code).toBe('crosses-itself')
+    // Smooth all the way, but coming back beside its first leg nearer than the section is wide.
+    const back = (gap: number) =>
+      outline(
+        [[0, 0], [40, 0], [40, 20], [20, 20], [20, gap], [32, gap], [40, 10], [20, (20 + gap) / 2]],
+        [
+          { kind: 'line', from: 0, to: 1 },
+          { kind: 'arc', from: 1, to: 2, centre: 6, ccw: true },
+          { kind: 'line', from: 2, to: 3 },
+          { kind: 'arc', from: 3, to: 4, centre: 7, ccw: true },
+          { kind: 'line', from: 4, to: 5 },
+        ],
+      ) // prettier-ignore
+    const near = await fails(runStep('build/sweep', set, { s: section, p: back(4) }))
+    expect(near?.code).toBe('crosses-itself')
+    expect(near?.where?.point).toHaveLength(3)
+    expect(await fails(runStep('build/sweep', set, { s: section, p: back(7) }))).toBeNull()
   })
 })
 

@@ -70,6 +70,7 @@ const refusals = new Set([
   'not-flat',
   'flat',
   'no-inside',
+  'crosses-itself',
 ])
 
 describe.each(Object.keys(fixtures))('every step on a body of the kind: %s', (name) => {

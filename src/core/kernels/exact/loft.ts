@@ -176,11 +176,16 @@ export const makeSweep = (s: Sweep): Promise<ExactBody> =>
           tryThis: 'Widen the bend or take a smaller section.',
         },
       )
-    return finish(oc, all.shape, {
-      what: 'Sweep',
-      names: all.names,
-      prefix: `${s.name}/`,
-      sheet: !solid,
-      outward: solid,
-    })
+    try {
+      return finish(oc, all.shape, {
+        what: 'Sweep',
+        names: all.names,
+        prefix: `${s.name}/`,
+        sheet: !solid,
+        outward: solid,
+      })
+    } catch (error) {
+      // Sharp corners nearer to each other than the section is wide.
+      throw error instanceof StepError && error.code === 'not-valid' ? failed : error
+    }
   })

@@ -7,6 +7,7 @@ import { profileOf } from '@/core/outline/profile'
 import { bodyRefs, percent, point, toggle } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
+import { requireNoCrossing } from './crossing'
 import { laid, requireResult, resultFields } from './results'
 
 export const loft = defineStep({
@@ -68,6 +69,12 @@ export const loft = defineStep({
       name: s.name,
       ...(s.tip ? { tip: s.tip } : {}),
     })
+    await requireNoCrossing(
+      'The loft',
+      made,
+      'Move its sections apart, turn them less, or put them in the order in which they follow.',
+      work,
+    )
     return laid(
       made,
       s,

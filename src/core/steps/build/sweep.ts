@@ -7,6 +7,7 @@ import { profileOf } from '@/core/outline/profile'
 import { bodyRef, choice, direction } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
+import { requireNoCrossing } from './crossing'
 import { laid, requireResult, resultFields } from './results'
 
 export const sweep = defineStep({
@@ -37,13 +38,26 @@ export const sweep = defineStep({
       if (!isOutline(o)) throw new StepError('wrong-kind', `"${name}" is no outline.`)
       return profileOf(name, o, [])
     }
+    const path = profile(s.path)
+    // Where curves of the path meet between their ends they come divided.
+    if (new Set(path.of).size < path.of.length)
+      throw new StepError('crosses-itself', `The path "${s.path}" crosses itself, and so would the body.`, {
+        where: { body: s.path },
+        tryThis: 'Draw the path so that it does not meet itself.',
+      })
     const made = await makeSweep({
       profile: profile(s.outline),
-      path: profile(s.path),
+      path,
       round: s.corners === 'round',
       name: s.name,
       ...(s.keeps === 'upright' ? { upright: normalize(s.up) } : {}),
     })
+    await requireNoCrossing(
+      'The sweep',
+      made,
+      'Widen the path where it comes near itself, or take a smaller section.',
+      work,
+    )
     return laid(
       made,
       s,
