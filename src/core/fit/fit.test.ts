@@ -6,6 +6,7 @@ import { add, addScaled, cross, dot, normalize, perpendicular, scale, type Vec3 
 import { random } from '@/core/math/random'
 import { box, cylinder, sphere } from '@/testing/shapes'
 import { runStep } from '@/testing/run-step'
+import { extentOf } from './extent'
 import { fitBest, fitKind, snapped } from './fit-shape'
 import type { Samples } from './samples'
 import { normalOf, offShape, type Shape } from './shape'
@@ -114,6 +115,40 @@ describe('what is known beforehand', () => {
   })
 })
 
+describe('how far a region reaches', () => {
+  const [, cylinderMade, , , ringMade] = shapes
+  it('along its axis and round it, gaps left out', () => {
+    const half = sampled(cylinderMade, 0, 0.5)
+    const f = fitKind('cylinder', half)
+    const e = extentOf(f, half.points, 1e-6)
+    expect(e.to - e.from).toBeCloseTo(30 * (39 / 40), 6)
+    expect(e.turn).toBeCloseTo(180 * (39 / 40), 3)
+    const whole = sampled(cylinderMade, 0, 1)
+    expect(extentOf(fitKind('cylinder', whole), whole.points, 1e-6).turn).toBe(360)
+    const ring = sampled(ringMade, 0, 1)
+    expect(extentOf(fitKind('ring', ring), ring.points, 1e-6).turn).toBe(360)
+  })
+  it('of a plane the rectangle that holds it, however it lies', () => {
+    const turned = [0, 40].map((degrees) => {
+      const [c, s] = [Math.cos(degrees * rad), Math.sin(degrees * rad)]
+      const points = [[0, 0], [20, 0], [20, 8], [0, 8]].map(([x, y]): Vec3 => [c * x - s * y, s * x + c * y, 3]) // prettier-ignore
+      const e = extentOf({ kind: 'plane', at: points[0], axis: [0, 0, 1] }, points, 1e-6)
+      return [e.to - e.from, e.turn].sort((p, q) => p - q)
+    })
+    for (const [a, b] of turned) {
+      expect(a).toBeCloseTo(8, 6)
+      expect(b).toBeCloseTo(20, 6)
+    }
+  })
+  it('what lies off the shape does not count', () => {
+    const s = sampled(cylinderMade, 0, 1)
+    const f = fitKind('cylinder', s)
+    const far = [...s.points, add(s.points[0], scale(axis, 500)), add(s.points[0], [0, 40, 300])]
+    expect(extentOf(f, far, 1e-6).to - extentOf(f, far, 1e-6).from).toBeCloseTo(500, 0)
+    expect(extentOf(f, [...s.points, add(s.points[0], [0, 40, 300])], 1e-6).to).toBeCloseTo(extentOf(f, s.points, 1e-6).to, 9) // prettier-ignore
+  })
+})
+
 describe('Fit shape', () => {
   const wall = [{ pick: 'grow', mode: 'add', at: [10, 0, 10], angle: 25 }]
   const pin = cylinder(10, 20, 48)
@@ -150,6 +185,16 @@ describe('Fit shape', () => {
     expect(dot(square.facts.axis as unknown as Vec3, normalize([1, 0, 0.01]))).toBeCloseTo(0, 8)
     const snap = await runStep('convert/fit-shape', { ...set, snap: 'sixtyfourth' }, { m: pin })
     expect(Number(snap.facts.diameter) / (25.4 / 64)).toBeCloseTo(Math.round(20 / (25.4 / 64)), 6)
+  })
+  it('a flat region taken for a cylinder is told to be nearly flat', async () => {
+    const bent = box(30, 20, 10, 12)
+    // The top sags by a hundredth of a millimetre: a radius of some 10 m.
+    const sag = bent.positions.map((v, i) => (i % 3 === 2 && v > 9.9 ? v - 0.01 * (1 - ((bent.positions[i - 2] - 15) / 15) ** 2) : v)) // prettier-ignore
+    const top = [{ pick: 'grow', mode: 'add', at: [10, 10, 10], angle: 10 }]
+    const set = { body: 'm', region: top, shape: 'cylinder', name: 's' }
+    const r = await runStep('convert/fit-shape', set, { m: { ...bent, positions: sag } })
+    expect(Number(r.facts.radius)).toBeGreaterThan(5000)
+    expect(r.warnings?.join(' ')).toMatch(/nearly flat/)
   })
   it('says so where there is nothing to fit, too little, or no inside', async () => {
     const fails = (set: Record<string, unknown>) =>

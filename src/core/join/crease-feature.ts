@@ -16,6 +16,16 @@ import { joinBodies } from './boolean'
 
 export type EdgeSort = 'fillet' | 'chamfer'
 
+/** What is done along which edges. */
+export interface Strip {
+  readonly rows: readonly SpaceRow[]
+  readonly sort: EdgeSort
+  /** Radius of a fillet, or a chamfer's distance on the left side, mm. */
+  readonly size: number
+  /** A chamfer's distance on the other side, mm. */
+  readonly second: number
+}
+
 export interface StripDone {
   readonly body: MeshBody
   readonly volumeChange: number
@@ -182,20 +192,10 @@ const mayLieOff = 0.1
 /** Tries for the largest size that works. */
 const tries = 5
 
-/**
- * @param size radius of the fillet, or the chamfer's distance on the left side, mm @param second its distance on the other side
- * Throws StepError `too-large` with the largest that works, `mixed`, `no-part`, `not-closed`.
- */
-export async function creaseFeature(
-  name: string,
-  body: MeshBody,
-  rows: readonly SpaceRow[],
-  sort: EdgeSort,
-  size: number,
-  second: number,
-  work: Work,
-): Promise<StripDone> {
-  const run = (share: number) => attempt(name, body, rows, sort, size * share, second * share, work)
+/** Throws StepError `too-large` with the largest that works, `mixed`, `no-part`, `not-closed`. */
+export async function creaseFeature(name: string, body: MeshBody, strip: Strip, work: Work): Promise<StripDone> {
+  const { sort, size, second } = strip
+  const run = (share: number) => attempt(name, body, { ...strip, size: size * share, second: second * share }, work)
   try {
     return await run(1)
   } catch (error) {
@@ -226,10 +226,7 @@ export async function creaseFeature(
 async function attempt(
   name: string,
   body: MeshBody,
-  rows: readonly SpaceRow[],
-  sort: EdgeSort,
-  size: number,
-  second: number,
+  { rows, sort, size, second }: Strip,
   work: Work,
 ): Promise<StripDone> {
   let now = body

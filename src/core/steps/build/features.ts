@@ -157,7 +157,7 @@ export async function onCreases(
   second: number,
   work: Work,
 ): Promise<StepResult> {
-  const { body, volumeChange: by, off, bits } = await creaseFeature(name, mesh, rows, sort, size, second, work)
+  const { body, volumeChange: by, off, bits } = await creaseFeature(name, mesh, { rows, sort, size, second }, work)
   return {
     bodies: { [name]: body },
     facts: { volume: meshVolume(body.mesh), volumeChange: by, edges: bits, off },

@@ -14,6 +14,9 @@ import { defineStep, freeName, type Facts } from '@/core/step/step'
 
 const holds = ['free', 'along', 'square'] as const
 
+/** Walls that bend so much less than they are long are nearly flat. */
+const flatTimes = 20
+
 /** A shape with its axis along or square to a direction, where that is asked for. */
 function held(
   shape: Fitted['kind'] | 'best',
@@ -139,6 +142,8 @@ export const fitShape = defineStep({
     else if (s.as === 'solid') body = await shapeSolid(grown, s.name)
     else body = datumOf(fit, grown)
     const words = `${fit.kind}${round ? ` Ø ${num(2 * round, 3)} mm` : fit.halfAngle ? ` of ${num(2 * fit.halfAngle, 2)}°` : ''}`
+    // How far the region reaches: along the axis, and on a sphere across.
+    const span = reach.to - reach.from
     const free = fit.sigma !== undefined && round && fit.sigma > 0.05 * round
     return {
       bodies: { [s.name]: body },
@@ -148,6 +153,9 @@ export const fitShape = defineStep({
           ? [
               `So little of the ${fit.kind} is picked that its radius is hardly told: ${num(round, 2)} ± ${num(fit.sigma!, 2)} mm.`,
             ]
+          : []),
+        ...(round && round > flatTimes * span
+          ? [`With a radius of ${num(round, 0)} mm the region is nearly flat: a plane may be what is meant.`]
           : []),
         ...(fit.inliers < 0.7
           ? [
