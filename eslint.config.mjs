@@ -46,6 +46,7 @@ const levels = [
     'split',
     'trace',
   ],
+  ['clean'],
   ['step'],
   ['steps'],
   ['recipe'],

@@ -43,8 +43,9 @@ const slow: Record<string, string[]> = {
     'set-down/match',
     'prove/deviation',
     'convert/recognise',
+    'convert/clean-solid',
   ],
-  'microns in metres': ['mend/reskin', 'build/thicken'],
+  'microns in metres': ['mend/reskin', 'build/thicken', 'convert/recognise', 'convert/clean-solid'],
 }
 const finite = (m: TriMesh) => m.positions.every(Number.isFinite)
 

@@ -57,11 +57,13 @@ export function fitCylinder(points: readonly Vec3[], startAxis: Vec3): Cylinder 
       ey = dy - along * s[3],
       ez = dz - along
     const d = Math.hypot(ex, ey, ez) || 1e-300
-    grad[0] = -ex / d
-    grad[1] = -ey / d
-    grad[2] = (-along * ex) / d
-    grad[3] = (-along * ey) / d
-    grad[4] = -1
+    if (grad) {
+      grad[0] = -ex / d
+      grad[1] = -ey / d
+      grad[2] = (-along * ex) / d
+      grad[3] = (-along * ey) / d
+      grad[4] = -1
+    }
     return d - s[4]
   })
   const axisLocal = normalize([x[2], x[3], 1])

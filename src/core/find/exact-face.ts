@@ -1,5 +1,5 @@
 /** The exact face that triangles of a mesh came from: a bore cut by an exact cylinder still knows its axis and diameter. */
-import { isMesh, type Body, type FacePart } from '@/core/bodies/body'
+import { isMesh, type Body, type FacePart, type SourceTags } from '@/core/bodies/body'
 import type { Vec3 } from '@/core/math/vec'
 import { MeshSearch } from '@/core/mesh/closest'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
@@ -10,6 +10,9 @@ const searchOf = (mesh: TriMesh): MeshSearch => {
   if (!s) searches.set(mesh, (s = new MeshSearch(mesh)))
   return s
 }
+
+/** What a body of triangles knows of the faces they are of. */
+export const tagsIn = (body: Body): SourceTags | undefined => (isMesh(body) ? body.tags : undefined)
 
 /** The exact face a triangle lies on; null where it came from no exact body. */
 export function exactFaceOf(body: Body, triangle: number): FacePart | null {

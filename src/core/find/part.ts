@@ -1,4 +1,5 @@
 /** Faces and edges as settings name them, found on what the body has become. */
+import { one } from '@/core/base/say'
 import { z } from 'zod'
 import { StepError } from '@/core/base/step-error'
 import type { Body } from '@/core/bodies/body'
@@ -19,6 +20,7 @@ export function resolveParts(name: string, body: Body, sort: PartSort, refs: 'al
   const { list, resolve } = requireCapability(name, body, 'parts').parts!
   if (refs === 'all') return [...list(body, sort)]
   const found = new Map(refs.map((r) => resolve(body, sort, r)).map((p) => [p.index, p]))
-  if (!found.size) throw new StepError('no-part', `No ${sort} is picked.`, { tryThis: `Pick a ${sort} of the body.` })
+  if (!found.size)
+    throw new StepError('no-part', `No ${sort} is picked.`, { tryThis: `Pick ${one(sort)} of the body.` })
   return [...found.values()].sort((a, b) => a.index - b.index)
 }

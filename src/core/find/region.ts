@@ -1,5 +1,7 @@
 /** A region is stored by how it was picked, in model space, and found anew on whatever the mesh has become. */
 import { z } from 'zod'
+import { meshBody, type SourceTags } from '@/core/bodies/body'
+import { trianglesOnFace } from './exact-face'
 import { growSurface } from './smooth-surface'
 import { fixedTriple as triple } from './triple'
 import { insideOutline } from '@/core/math/outline'
@@ -39,6 +41,8 @@ export const pickSchema = z.discriminatedUnion('pick', [
     })
     .strict(),
   z.object({ pick: z.literal('piece'), ...how, at: triple }).strict(),
+  /** The whole face that the mesh knows there, recognised or come from an exact body; elsewhere as far as one surface goes. */
+  z.object({ pick: z.literal('face'), ...how, at: triple }).strict(),
   /** All triangles of a kind of fault, found anew. */
   z
     .object({ pick: z.literal('fault'), ...how, fault: z.enum(['fold', 'crossing', 'degenerate', 'duplicate', 'rim']) })
@@ -61,11 +65,13 @@ export interface PickField {
   readonly topology: Topology
   readonly normals: Float32Array
   readonly search: MeshSearch
+  /** What the mesh knows of the faces its triangles are of. */
+  readonly tags?: SourceTags
 }
 
 /** Makes a mesh ready for picking; about a second for a million triangles. */
-export function pickField(mesh: TriMesh, search = new MeshSearch(mesh)): PickField {
-  return { mesh, topology: buildTopology(mesh), normals: triangleNormals(mesh), search }
+export function pickField(mesh: TriMesh, search = new MeshSearch(mesh), tags?: SourceTags): PickField {
+  return { mesh, topology: buildTopology(mesh), normals: triangleNormals(mesh), search, tags }
 }
 
 /** Smooth area round a triangle: across edges that bend less than `angle` degrees. */
@@ -218,7 +224,12 @@ export function applyPick(f: PickField, flags: Uint8Array, pick: Pick): Uint8Arr
   else {
     const near = f.search.nearest(pick.at)
     if (!near) return flags
-    if (pick.pick === 'grow')
+    if (pick.pick === 'face') {
+      const face = trianglesOnFace(meshBody(f.mesh, f.tags), near.triangle)
+      found = new Uint8Array(flags.length)
+      if (face.length) for (const t of face) found[t] = 1
+      else found = growSurface(f, near.triangle)
+    } else if (pick.pick === 'grow')
       found = pick.follow === 'surface' ? growSurface(f, near.triangle) : growPick(f, near.triangle, pick.angle)
     else {
       const { piece } = findPieces(f.mesh, f.topology)
@@ -231,11 +242,11 @@ export function applyPick(f: PickField, flags: Uint8Array, pick: Pick): Uint8Arr
   return out
 }
 
-/** The triangles of a region on this mesh, as flags. Throws StepError `empty-region` when nothing is left of it. */
-export function resolveRegion(mesh: TriMesh, region: Region): Uint8Array {
+/** The triangles of a region on this mesh, as flags; `tags`: what it knows of faces. Throws StepError `empty-region` when nothing is left of it. */
+export function resolveRegion(mesh: TriMesh, region: Region, tags?: SourceTags): Uint8Array {
   if (!region.length)
     throw new StepError('no-region', 'Nothing is picked.', { tryThis: 'Pick an area on the body first.' })
-  const f = pickField(mesh)
+  const f = pickField(mesh, undefined, tags)
   let flags: Uint8Array = new Uint8Array(triangleCount(mesh))
   for (const pick of region) flags = applyPick(f, flags, pick)
   if (!flags.includes(1))

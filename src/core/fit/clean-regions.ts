@@ -2,14 +2,22 @@
  * Surfaces of a drawn part from its facets: corners of clean tessellations lie on the surfaces themselves, facets of one round wall are
  * alike and turn by like angles, and what is flat is one facet however many triangles it is cut into.
  */
-import { dot, length, type Vec3 } from '@/core/math/vec'
+import { dot, length, normalize, type Vec3 } from '@/core/math/vec'
 import type { Topology } from '@/core/mesh/topology'
-import { triangleOf } from '@/core/mesh/topology'
-import { diagonal, meshBounds, triangleArea, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { nextIn, triangleOf } from '@/core/mesh/topology'
+import {
+  diagonal,
+  meshBounds,
+  triangleArea,
+  triangleCount,
+  vertex,
+  verticesOf,
+  type TriMesh,
+} from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, type Work } from '@/core/base/work'
 import { fitKind, type Fitted } from './fit-shape'
-import { samplesOf } from './samples'
+import { samplesOf, type Samples } from './samples'
 import { normalOf, offShape, type ShapeKind } from './shape'
 
 interface Field {
@@ -23,6 +31,8 @@ interface Facet {
   readonly triangles: number[]
   readonly area: number
   readonly normal: Vec3
+  /** Vertices where it meets two others or more: those of the surface. What lies between on its sides, and inside, only divides it. */
+  readonly corners: number[]
   /** Facets beside it, with how much it turns to them, radians. */
   readonly beside: Map<number, number>
 }
@@ -65,7 +75,7 @@ function facetsOf({ mesh, topology, normals }: Field): { facets: Facet[]; of: In
         }
       }
     }
-    facets.push({ triangles: list, area, normal: own, beside: new Map() })
+    facets.push({ triangles: list, area, normal: own, corners: [], beside: new Map() })
   }
   for (let h = 0; h < 3 * n; h++) {
     const w = topology.twin[h]
@@ -74,6 +84,22 @@ function facetsOf({ mesh, topology, normals }: Field): { facets: Facet[]; of: In
     if (a === b) continue
     facets[a].beside.set(b, Math.acos(Math.max(-1, Math.min(1, dot(facets[a].normal, facets[b].normal)))))
   }
+  // Facets round each vertex; a rim counts as one.
+  const around = new Map<number, Set<number>>()
+  const note = (v: number, facet: number) => {
+    const set = around.get(v)
+    if (set) set.add(facet)
+    else around.set(v, new Set([facet]))
+  }
+  for (let h = 0; h < 3 * n; h++) {
+    note(mesh.triangles[h], of[triangleOf(h)])
+    if (topology.twin[h] >= 0) continue
+    note(mesh.triangles[h], -1)
+    note(mesh.triangles[nextIn(h)], -1)
+  }
+  for (const [v, set] of around) if (set.size > 2) for (const k of set) if (k >= 0) facets[k].corners.push(v)
+  // A facet of no such corner, as a lone flat one has it, keeps all of them.
+  for (const f of facets) if (f.corners.length < 3) f.corners.splice(0, Infinity, ...verticesOf(mesh, f.triangles))
   return { facets, of }
 }
 
@@ -93,23 +119,44 @@ const centreOf = (mesh: TriMesh, triangles: readonly number[]): Vec3 => {
 
 /** A facet lies on a shape: its corners do, and it faces as the shape does at its middle. */
 function on(f: Field, facet: Facet, shape: Fitted, within: number): boolean {
-  for (const t of facet.triangles)
-    for (let c = 0; c < 3; c++)
-      if (Math.abs(offShape(shape, vertex(f.mesh, f.mesh.triangles[3 * t + c]))) > within) return false
+  for (const v of facet.corners) if (Math.abs(offShape(shape, vertex(f.mesh, v))) > within) return false
   const n = normalOf(shape, centreOf(f.mesh, facet.triangles))
   return dot(n, facet.normal) * (shape.inside ? -1 : 1) > 0.95 && length(n) > 0.5
 }
 
 const round: readonly ShapeKind[] = ['cylinder', 'cone', 'sphere', 'ring']
 
+/** Corners of facets with the mean of the facets' normals there. */
+function cornersOf(f: Field, chosen: readonly Facet[]): Samples {
+  const sums = new Map<number, [number, number, number, number]>()
+  for (const facet of chosen)
+    for (const v of facet.corners) {
+      const s = sums.get(v) ?? [0, 0, 0, 0]
+      const share = facet.area / facet.corners.length
+      for (let k = 0; k < 3; k++) s[k] += share * facet.normal[k]
+      s[3] += share
+      sums.set(v, s)
+    }
+  const kept = [...sums].filter(([, s]) => Math.hypot(s[0], s[1], s[2]) > 0)
+  return {
+    points: kept.map(([v]) => vertex(f.mesh, v)),
+    normals: kept.map(([, s]) => normalize([s[0], s[1], s[2]])),
+    weights: kept.map(([, s]) => s[3]),
+  }
+}
+
+/** A fit that is so many tolerances off before its last and longest steps does not come down to one. */
+const hopeless = 10
+
 /** Round shapes through some facets, all of whose corners lie on them. */
 function through(f: Field, chosen: readonly Facet[], within: number, size: number, kinds = round): Fitted[] {
-  const flags = new Uint8Array(triangleCount(f.mesh))
-  for (const c of chosen) for (const t of c.triangles) flags[t] = 1
-  const samples = samplesOf(f.mesh, flags)
+  const samples = cornersOf(f, chosen)
   return kinds.flatMap((kind): Fitted[] => {
     try {
-      const fit = fitKind(kind, samples, {}, 0)
+      // What is far off after some steps stays off.
+      const quick = fitKind(kind, samples, {}, { lots: 0, patient: 'some' })
+      if (quick.max > hopeless * within) return []
+      const fit = quick.max > within ? fitKind(kind, samples, {}, { lots: 0 }) : quick
       const large = Math.max(fit.radius ?? 0, fit.thickness ?? 0) > mostRadius * size
       const blunt = fit.kind === 'cone' && (fit.halfAngle! < 0.3 || fit.halfAngle! > 89.7)
       return large || blunt || fit.max > within || !chosen.every((c) => on(f, c, fit, within)) ? [] : [fit]
@@ -121,29 +168,46 @@ function through(f: Field, chosen: readonly Facet[], within: number, size: numbe
 }
 
 export interface CleanRegion {
-  readonly shape: Fitted
+  /** Null for facets of a surface that is none of the shapes. */
+  readonly shape: Fitted | null
   readonly facets?: readonly number[]
   readonly triangles: number[]
 }
 
+/** Corners that a shape has to explain: twice as many as it has freedoms. */
+const leastCorners: Record<ShapeKind, number> = { plane: 3, cylinder: 8, cone: 12, sphere: 8, ring: 14 }
+/** A shape that is off by more than so many times what the others are is none. */
+const sureTimes = 8
+
+type RoundRegion = CleanRegion & { readonly shape: Fitted }
+
 /** Starts from one facet. */
 const mostTries = 8
 
-/** So many starts that end nowhere tell that this is no clean tessellation after all: its corners do not lie on surfaces. */
-const mostFailures = 60
+/** After so many starts that end nowhere it is asked whether this is a clean tessellation at all; after more no other is made. */
+const manyFailures = 60
+const mostFailures = 100
+/** It is one when this share of its skin is told by then. */
+const leastTold = 0.2
 
 /** Regions of a clean tessellation: round walls first, what is left is flat. Null where it turns out to be none. */
-export function cleanRegions(f: Field, within: number, work: Work): CleanRegion[] | null {
+export function cleanRegions(f: Field, within: number, work: Work, patience = manyFailures): CleanRegion[] | null {
   const size = diagonal(meshBounds(f.mesh)) || 1
   const { facets } = facetsOf(f)
   const taken = new Int8Array(facets.length)
-  const out: CleanRegion[] = []
+  const out: RoundRegion[] = []
   const order = [...facets.keys()].sort((a, b) => facets[b].area - facets[a].area || a - b)
   let done = 0
   let failures = 0
+  let told = 0
+  const whole = facets.reduce((sum, x) => sum + x.area, 0)
+  /** Rms of the shapes that are no accident. */
+  const sure: number[] = []
+  /** Facets beside starts that ended nowhere: they would end there too. */
+  const vain = new Uint8Array(facets.length)
   for (const seed of order) {
     done++
-    if (taken[seed]) continue
+    if (taken[seed] || vain[seed]) continue
     checkStop(work)
     work.progress((0.9 * done) / facets.length, `${out.length} regions`)
     const walls = [...facets[seed].beside].filter(
@@ -193,8 +257,22 @@ export function cleanRegions(f: Field, within: number, work: Work): CleanRegion[
         shape = now
       }
     }
-    if (tries.length && !region && ++failures > mostFailures) return null
+    if (!tries.length) told += facets[seed].area
+    // Few corners lie on some ball or ring by accident, and smooth surfaces on one nearly: not as closely as on their own.
     if (region && shape) {
+      const corners = new Set<number>()
+      for (const k of region) for (const v of facets[k].corners) corners.add(v)
+      const usual = sure.length ? [...sure].sort((a, b) => a - b)[sure.length >> 1] : within
+      if (corners.size < leastCorners[shape.kind] || shape.rms > Math.max(sureTimes * usual, 1e-7 * size)) region = null
+      else if (region.length >= enoughFacets) sure.push(shape.rms)
+    }
+    if (tries.length && !region) {
+      if (++failures === patience && told < leastTold * whole) return null
+      if (failures > mostFailures) break
+      for (const [k] of walls) vain[k] = 1
+    }
+    if (region && shape) {
+      told += region.reduce((sum, k) => sum + facets[k].area, 0)
       for (const k of region) taken[k] = 1
       out.push({ shape, facets: region, triangles: region.flatMap((k) => facets[k].triangles) })
     }
@@ -202,19 +280,53 @@ export function cleanRegions(f: Field, within: number, work: Work): CleanRegion[
   const bands = joinBands(f, facets, out, within, size)
   const flat = [...facets.keys()].filter((k) => !taken[k])
   const left = joinRims(f, facets, bands, flat, within)
+  const free = freeRuns(facets, left.flat)
+  const inFree = new Set(free.flat())
   return [
     ...left.round,
-    ...left.flat.flatMap((k): CleanRegion[] => {
-      const flags = new Uint8Array(triangleCount(f.mesh))
-      for (const t of facets[k].triangles) flags[t] = 1
-      try {
-        return [{ shape: fitKind('plane', samplesOf(f.mesh, flags), {}, 0), triangles: facets[k].triangles }]
-      } catch (error) {
-        if (!(error instanceof StepError)) throw error
-        return []
-      }
-    }),
+    ...left.flat
+      .filter((k) => !inFree.has(k))
+      .flatMap((k): CleanRegion[] => {
+        try {
+          return [
+            {
+              shape: fitKind('plane', samplesOf(f.mesh, facets[k].triangles), {}, { lots: 0 }),
+              triangles: facets[k].triangles,
+            },
+          ]
+        } catch (error) {
+          if (!(error instanceof StepError)) throw error
+          return []
+        }
+      }),
+    ...free.map((list): CleanRegion => ({ shape: null, triangles: list.flatMap((k) => facets[k].triangles) })),
   ]
+}
+
+/** Facets that bend on from one to the next by less than this are of one surface, radians; so many of them are no accident. */
+const freeTurn = 0.35
+const leastFree = 6
+/** Facets of a free surface may differ by so many times in area from one to the next. */
+const freeAlike = 8
+
+/** Runs of flat facets that bend on into each other: surfaces that are none of the shapes. */
+function freeRuns(facets: readonly Facet[], flat: readonly number[]): number[][] {
+  const left = new Set(flat)
+  const out: number[][] = []
+  for (const start of flat) {
+    if (!left.has(start)) continue
+    const run = [start]
+    left.delete(start)
+    for (const k of run)
+      for (const [j, turn] of facets[k].beside) {
+        const ratio = facets[j].area / facets[k].area
+        if (!left.has(j) || turn > freeTurn || ratio > freeAlike || ratio < 1 / freeAlike) continue
+        left.delete(j)
+        run.push(j)
+      }
+    if (run.length >= leastFree) out.push(run)
+  }
+  return out
 }
 
 /** All facets reached from some that lie on a shape. */
@@ -240,10 +352,10 @@ const bandsOf: Partial<Record<ShapeKind, number>> = { sphere: 2, ring: 3 }
 function joinBands(
   f: Field,
   facets: readonly Facet[],
-  regions: readonly CleanRegion[],
+  regions: readonly RoundRegion[],
   within: number,
   size: number,
-): CleanRegion[] {
+): RoundRegion[] {
   const of = new Map<number, number>()
   regions.forEach((r, i) => {
     for (const k of r.facets!) of.set(k, i)
@@ -258,12 +370,12 @@ function joinBands(
     return [...near]
   })
   const gone = new Set<number>()
-  const out: CleanRegion[] = []
-  const some = (r: CleanRegion) => {
+  const out: RoundRegion[] = []
+  const some = (r: RoundRegion) => {
     const step = Math.max(1, Math.ceil(r.facets!.length / 60))
     return r.facets!.filter((_, i) => i % step === 0).map((k) => facets[k])
   }
-  const lies = (r: CleanRegion, shape: Fitted) => r.facets!.every((k) => on(f, facets[k], shape, within))
+  const lies = (r: RoundRegion, shape: Fitted) => r.facets!.every((k) => on(f, facets[k], shape, within))
   for (const [i, r] of regions.entries()) {
     if (gone.has(i)) continue
     let best: { shape: Fitted; list: number[] } | null = null
@@ -280,6 +392,13 @@ function joinBands(
           best = { shape, list: [...seen] }
       }
     }
+    // A ball or ring that was found by itself takes in bands that came before it.
+    if (!best && bandsOf[r.shape.kind]) {
+      const seen = new Set([i])
+      for (const b of seen)
+        for (const c of beside[b]) if (!seen.has(c) && !gone.has(c) && lies(regions[c], r.shape)) seen.add(c)
+      if (seen.size > 1) best = { shape: r.shape, list: [...seen] }
+    }
     if (!best) continue
     for (const b of best.list) gone.add(b)
     const all = best.list.flatMap((b) => regions[b].facets!)
@@ -288,14 +407,19 @@ function joinBands(
   return [...regions.filter((_, i) => !gone.has(i)), ...out]
 }
 
+/** A sliver is so few triangles, turns to its neighbours by less than this, radians, and faces as its surface does by this cosine. */
+const sliverTriangles = 2
+const sliverTurn = 1.2
+const sliverFacing = 0.4
+
 /** Flat bands that lie on the round region beside them go to it, as at the top of a ring; round regions that meet so are one. */
 function joinRims(
   f: Field,
   facets: readonly Facet[],
-  regions: readonly CleanRegion[],
+  regions: readonly RoundRegion[],
   flat: readonly number[],
   within: number,
-): { round: CleanRegion[]; flat: number[] } {
+): { round: RoundRegion[]; flat: number[] } {
   const of = new Map<number, number>()
   regions.forEach((r, i) => {
     for (const k of r.facets!) of.set(k, i)
@@ -304,11 +428,11 @@ function joinRims(
   const root = (i: number): number => (to[i] === i ? i : (to[i] = root(to[i])))
   const more = new Map<number, number[]>()
   const rest: number[] = []
-  const bandOn = (k: number, shape: Fitted) =>
+  const bandOn = (k: number, shape: Fitted, facing = 0.9) =>
     facets[k].triangles.every((t) => {
       const c = [0, 1, 2].map((i) => vertex(f.mesh, f.mesh.triangles[3 * t + i]))
       if (c.some((p) => Math.abs(offShape(shape, p)) > within)) return false
-      return dot(normalOf(shape, centreOf(f.mesh, [t])), facets[k].normal) * (shape.inside ? -1 : 1) > 0.9
+      return dot(normalOf(shape, centreOf(f.mesh, [t])), facets[k].normal) * (shape.inside ? -1 : 1) > facing
     })
   for (const k of flat) {
     const near = [...facets[k].beside].flatMap(([j, turn]) => {
@@ -326,12 +450,34 @@ function joinRims(
       if (root(r) !== root(mine) && regions[r].facets!.every((j) => on(f, facets[j], regions[mine].shape, 4 * within)))
         to[root(r)] = root(mine)
   }
+  // Slivers face aside of the surface that all of their corners lie on: they go with what lies on two of their sides, small ones with what lies on one.
+  const slivers = new Set(rest.filter((k) => facets[k].triangles.length <= sliverTriangles))
+  for (const [r, list] of more) for (const k of list) of.set(k, r)
+  const usual = regions.map((r) => {
+    const areas = r.facets!.map((k) => facets[k].area).sort((a, b) => a - b)
+    return areas[areas.length >> 1] / 2
+  })
+  for (let again = true; again;) {
+    again = false
+    for (const k of slivers) {
+      const sides = [...facets[k].beside].flatMap(([j, turn]) => (turn < sliverTurn ? (of.get(j) ?? []) : []))
+      const mine = sides.find(
+        (r, i) => (sides.indexOf(r) !== i || facets[k].area < usual[r]) && bandOn(k, regions[r].shape, sliverFacing),
+      )
+      if (mine === undefined) continue
+      of.set(k, mine)
+      slivers.delete(k)
+      more.set(mine, [...(more.get(mine) ?? []), k])
+      again = true
+    }
+  }
+  const left = rest.filter((k) => !of.has(k))
   const groups = new Map<number, number[]>()
   regions.forEach((_, i) => groups.set(root(i), [...(groups.get(root(i)) ?? []), i]))
-  const round = [...groups.values()].map((list): CleanRegion => {
+  const round = [...groups.values()].map((list): RoundRegion => {
     const all = list.flatMap((i) => [...regions[i].facets!, ...(more.get(i) ?? [])])
     const first = list.reduce((a, b) => (regions[b].facets!.length > regions[a].facets!.length ? b : a))
     return { shape: regions[first].shape, facets: all, triangles: all.flatMap((k) => facets[k].triangles) }
   })
-  return { round, flat: rest }
+  return { round, flat: left }
 }

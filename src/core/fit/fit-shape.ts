@@ -7,7 +7,7 @@ import { random } from '@/core/math/random'
 import { dot, scale, type Vec3 } from '@/core/math/vec'
 import { refine, radiusSigma, type Known } from './refine'
 import { filtered, thinned, type Samples } from './samples'
-import { normalOf, offShape, type Shape, type ShapeKind } from './shape'
+import { normalOf, offsFrom, type Shape, type ShapeKind } from './shape'
 import { cylinderAlong, startOf } from './starts'
 
 export interface Fitted extends Shape {
@@ -22,19 +22,31 @@ export interface Fitted extends Shape {
   readonly inside: boolean
 }
 
-/** Guesses are made of all samples, and of so many small lots of them: some of those are free of what does not belong. */
-const usualLots = 40
+/** How much care is taken with a fit. */
+export interface Care {
+  /** Guesses are made of all samples, and of so many small lots of them: some of those are free of what does not belong; 0 trusts all. */
+  readonly lots?: number
+  /** Without patience, or with some, small patches of little noise come out less sharp. */
+  readonly patient?: boolean | 'some'
+  /** Least squares need no more samples than this. */
+  readonly most?: number
+  /** Of so many of the best guesses the one is taken that ends best: a start may lead least squares astray. */
+  readonly starts?: number
+  /** A kind is chosen on so many samples; the one that is taken is fitted to all. */
+  readonly trial?: number
+}
+const usual: Required<Care> = { lots: 40, patient: true, most: 1500, starts: 3, trial: 300 }
+/** While a region is being painted: some tens of milliseconds. */
+export const brisk: Care = { lots: 8, patient: false, most: 400, starts: 2, trial: 120 }
 /** Samples of the sound part are told anew so many times at most. */
 const rounds = 6
-/** Least squares need no more samples than this. */
-const mostSamples = 1500
 /** Samples farther off than this many times the spread of the middle half are not of the shape. */
 const soundTimes = 4.5
 /** Noise below this share of the region's size is none. */
 const leastNoise = 1e-6
 
 const middleOf = (values: readonly number[]): number => {
-  const v = [...values].sort((a, b) => a - b)
+  const v = Float64Array.from(values).sort()
   return v[v.length >> 1]
 }
 
@@ -58,13 +70,7 @@ function guessesOf(kind: ShapeKind, s: Samples, known: Known, lots: number): Sha
     // Half of the lots lie together, so that a border that was painted over does not spoil all of them.
     const from = Math.floor(next() * n)
     const together = l % 2 === 0
-    const near = together
-      ? [...s.points.keys()]
-          .map((i) => ({ i, d: dist2(s.points[i], s.points[from]) }))
-          .sort((a, b) => a.d - b.d)
-          .slice(0, Math.max(4 * lotSize, Math.floor(n / 4)))
-          .map((x) => x.i)
-      : null
+    const near = together ? nearest(s.points, from, Math.max(4 * lotSize, Math.floor(n / 4))) : null
     const chosen = new Set(
       Array.from({ length: lotSize }, () => (near ? near[Math.floor(next() * near.length)] : Math.floor(next() * n))),
     )
@@ -75,12 +81,21 @@ function guessesOf(kind: ShapeKind, s: Samples, known: Known, lots: number): Sha
 
 const dist2 = (a: Vec3, b: Vec3) => (a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 + (a[2] - b[2]) ** 2
 
+/** Numbers of the places nearest to one of them. */
+function nearest(points: readonly Vec3[], from: number, most: number): number[] {
+  const off = Float64Array.from(points, (p) => dist2(p, points[from]))
+  const limit = off.slice().sort()[Math.min(most, off.length) - 1]
+  const out: number[] = []
+  off.forEach((d, i) => d <= limit && out.length < most && out.push(i))
+  return out
+}
+
 /** How badly a guess serves: the median of its distances, where normals agree too. */
 function badness(g: Shape, s: Samples): number {
+  const off = offsFrom(g)
+  const size = sizeOf(s)
   return middleOf(
-    s.points.map(
-      (p, i) => Math.abs(offShape(g, p)) + 0.02 * (1 - Math.abs(dot(normalOf(g, p), s.normals[i]))) * sizeOf(s),
-    ),
+    s.points.map((p, i) => Math.abs(off(p)) + 0.02 * (1 - Math.abs(dot(normalOf(g, p), s.normals[i]))) * size),
   )
 }
 
@@ -100,58 +115,61 @@ function sizeOf(s: Samples): number {
   return size
 }
 
-/** The shape of a kind that the samples lie on; `lots` 0 trusts all of them. Throws StepError `too-few`, `no-shape`. */
-export function fitKind(kind: ShapeKind, all: Samples, known: Known = {}, lots = usualLots): Fitted {
+/** The shape of a kind that the samples lie on. Throws StepError `too-few`, `no-shape`. */
+export function fitKind(kind: ShapeKind, all: Samples, known: Known = {}, care: Care = {}): Fitted {
+  const { lots, patient, most, starts } = { ...usual, ...care }
   if (all.points.length < least[kind])
     throw new StepError('too-few', `The region has ${all.points.length} corners; a ${kind} needs ${least[kind]}.`, {
       tryThis: 'Pick a larger region.',
     })
-  const s = thinned(all, mostSamples)
+  const s = thinned(all, most)
   const few = thinned(all, 300)
-  const none = new StepError('no-shape', `The region does not tell a ${kind}.`, {
-    tryThis: 'Pick more of it, or another shape.',
-  })
+  // Made only where it is thrown: a search asks for thousands of fits.
+  const none = () =>
+    new StepError('no-shape', `The region does not tell a ${kind}.`, { tryThis: 'Pick more of it, or another shape.' })
   const guesses = guessesOf(kind, s, known, lots).map((g) => ({ g, bad: badness(g, few) }))
-  if (!guesses.length) throw none
+  if (!guesses.length) throw none()
   guesses.sort((a, b) => a.bad - b.bad)
   const floor = leastNoise * sizeOf(s)
   let best: Shape | null = null
   let sound = s
-  // Of the best guesses the one that ends best: a start may lead least squares astray.
   let bestMiddle = Infinity
-  for (const { g } of guesses.slice(0, 3)) {
+  for (const { g } of guesses.slice(0, starts)) {
     let now = g
     let kept = s
     for (let round = 0; round < rounds; round++) {
-      const off = s.points.map((p) => Math.abs(offShape(now, p)))
+      const from = offsFrom(now)
+      const off = s.points.map((p) => Math.abs(from(p)))
       const limit = Math.max(floor, soundTimes * 1.4826 * middleOf(off))
       const next = filtered(s, (i) => off[i] <= limit)
       if (next.points.length < least[kind] || (round > 1 && next.points.length === kept.points.length)) break
       kept = next
-      now = refine(now, kept.points, known)
+      now = refine(now, kept.points, known, patient)
     }
-    const middle = middleOf(s.points.map((p) => Math.abs(offShape(now, p))))
+    const last = offsFrom(now)
+    const middle = middleOf(s.points.map((p) => Math.abs(last(p))))
     if (middle < bestMiddle * 0.999 - floor * 1e-3 || !best) {
       best = now
       sound = kept
       bestMiddle = middle
     }
   }
-  if (!best || !Number.isFinite(bestMiddle)) throw none
-  const limit = Math.max(floor, soundTimes * 1.4826 * middleOf(sound.points.map((p) => Math.abs(offShape(best, p)))))
+  if (!best || !Number.isFinite(bestMiddle)) throw none()
+  const offBest = offsFrom(best)
+  const limit = Math.max(floor, soundTimes * 1.4826 * middleOf(sound.points.map((p) => Math.abs(offBest(p)))))
   let sum = 0,
     max = 0,
     count = 0,
     facing = 0
   all.points.forEach((p, i) => {
-    const off = Math.abs(offShape(best, p))
+    const off = Math.abs(offBest(p))
     facing += all.weights[i] * dot(normalOf(best, p), all.normals[i])
     if (off > limit) return
     count++
     sum += off * off
     max = Math.max(max, off)
   })
-  if (!count) throw none
+  if (!count) throw none()
   const rms = Math.sqrt(sum / count)
   const inside = facing < 0
   // A plane looks where its triangles look.
@@ -170,21 +188,19 @@ export function fitKind(kind: ShapeKind, all: Samples, known: Known = {}, lots =
 /** Kinds from the simplest on; a later one has to be this much better to be taken. */
 const order: readonly ShapeKind[] = ['plane', 'cylinder', 'cone', 'sphere', 'ring']
 const worth = 0.5
-/** Kinds are chosen on so many samples; the one that is taken is fitted to all. */
-const trialSamples = 300
 /** A radius this much larger than the region tells nothing: it is flat. */
 const flatTimes = 50
 
 /** The simplest shape that serves as well as any. Throws StepError `no-shape`. */
-export function fitBest(all: Samples, known: Known = {}): Fitted {
+export function fitBest(all: Samples, known: Known = {}, care: Care = {}): Fitted {
   const size = sizeOf(all)
   const floor = Math.max(leastNoise * size, 1e-6)
   let best: Fitted | null = null
-  const few = thinned(all, trialSamples)
+  const few = thinned(all, care.trial ?? usual.trial)
   for (const kind of order) {
     let f: Fitted
     try {
-      f = fitKind(kind, few, known)
+      f = fitKind(kind, few, known, care)
     } catch (error) {
       if (!(error instanceof StepError)) throw error
       continue
@@ -198,7 +214,7 @@ export function fitBest(all: Samples, known: Known = {}): Fitted {
     if (f.rms <= floor && f.inliers > 0.999) break
   }
   if (!best) throw new StepError('no-shape', 'The region tells no shape.', { tryThis: 'Pick a larger region.' })
-  return few === all ? best : fitKind(best.kind, all, known)
+  return few === all ? best : fitKind(best.kind, all, known, care)
 }
 
 /** Radii are brought to these steps, where they are wanted: mm. */
@@ -206,10 +222,10 @@ export const snapSteps = { none: 0, tenth: 0.1, twentieth: 0.05, sixtyfourth: 25
 export type Snap = keyof typeof snapSteps
 
 /** A diameter brought to a step; and the shape fitted once more with that radius. */
-export function snapped(f: Fitted, all: Samples, snap: Snap, known: Known = {}): Fitted {
+export function snapped(f: Fitted, all: Samples, snap: Snap, known: Known = {}, care: Care = {}): Fitted {
   const by = snapSteps[snap]
   const r = f.kind === 'ring' ? f.thickness : f.radius
   if (!by || !r || f.kind === 'cone') return f
   const radius = Math.max(by, Math.round((2 * r) / by) * by) / 2
-  return fitKind(f.kind, all, { ...known, radius })
+  return fitKind(f.kind, all, { ...known, radius }, care)
 }

@@ -7,7 +7,8 @@ import { checkStop, quiet, type Work } from '@/core/base/work'
 import { StepError } from '@/core/base/step-error'
 import { growSurface } from '@/core/find/smooth-surface'
 import { dot, type Vec3 } from '@/core/math/vec'
-import { buildTopology, triangleOf } from '@/core/mesh/topology'
+import { flood } from '@/core/mesh/flood'
+import { buildTopology, triangleOf, type Topology } from '@/core/mesh/topology'
 import {
   diagonal,
   meshBounds,
@@ -17,10 +18,14 @@ import {
   vertex,
   type TriMesh,
 } from '@/core/mesh/tri-mesh'
+import { settleBorders } from './borders'
 import { cleanRegions } from './clean-regions'
-import { fitBest, fitKind, type Fitted } from './fit-shape'
-import { samplesOf } from './samples'
-import { normalOf, offShape, shapeKinds } from './shape'
+import { fitKind, type Fitted } from './fit-shape'
+import { partsOfFree } from './parts-of-free'
+import { absorbNarrow } from './narrow'
+import { flagged, samplesOf, someOf, thinned } from './samples'
+import { wavinessOf } from './waviness'
+import { normalOf, offShape, shapeKinds, type Shape, type ShapeKind } from './shape'
 
 export interface Region {
   /** Null where no shape holds: a free surface. */
@@ -36,10 +41,14 @@ export interface Recognised {
   readonly of: Int32Array
   /** What shapes may be off by, mm: told beforehand or from the mesh itself. */
   readonly tolerance: number
+  /** Corners lie on the surfaces themselves, as a drawn part's do. */
+  readonly drawn: boolean
+  /** What corners lie off their surfaces by noise, mm: about one standard deviation. */
+  readonly noise: number
 }
 
 /** Corners of drawn parts lie on their surfaces to within this share of the size: files keep seven digits. */
-const cleanShare = 1e-6
+export const cleanShare = 1e-6
 /** Regions of fewer triangles than this are none, unless they are large. */
 const leastTriangles = 2
 /** Regions of less than this share of the skin are none where they are small in number too. */
@@ -79,58 +88,178 @@ export function noiseOf(mesh: TriMesh): { noise: number; flattest: number } {
   return { noise: (offs[offs.length >> 1]?.off ?? 0) / 0.8, flattest }
 }
 
-/** @param tolerance mm; left out: from the noise of the mesh and its size */
+const known = new WeakMap<TriMesh, { tolerance: number | undefined; found: Recognised }>()
+
+/**
+ * The regions of a mesh; asked again of the same mesh, they are at hand.
+ * @param tolerance mm; left out: from the noise of the mesh and its size
+ */
 export function recognise(mesh: TriMesh, tolerance?: number, work: Work = quiet): Recognised {
+  const kept = known.get(mesh)
+  if (kept && kept.tolerance === tolerance) return kept.found
+  const found = look(mesh, tolerance, work)
+  known.set(mesh, { tolerance, found })
+  return found
+}
+
+function look(mesh: TriMesh, tolerance: number | undefined, work: Work): Recognised {
   const n = triangleCount(mesh)
   if (!n) throw new StepError('empty', 'The mesh holds no triangles.')
   const size = diagonal(meshBounds(mesh)) || 1
-  const { noise, flattest } = noiseOf(mesh)
-  const clean = flattest < cleanShare * size
-  const loose = Math.max(2e-5 * size, 4 * noise)
+  const pairs = noiseOf(mesh)
+  const clean = pairs.flattest < cleanShare * size
   const tight = tolerance ?? 4 * cleanShare * size
   const field = { mesh, topology: buildTopology(mesh), normals: triangleNormals(mesh) }
-  const drawn = clean ? cleanRegions(field, tight, work) : null
-  if (drawn) {
-    const regions = drawn.map((r): Region => ({
-      ...r,
-      area: r.triangles.reduce((s, t) => s + triangleArea(mesh, t), 0),
-    }))
-    const of = new Int32Array(n).fill(-1)
-    regions.forEach((r, i) => {
-      for (const t of r.triangles) of[t] = i
-    })
-    return { regions, of, tolerance: tight }
-  }
-  const within = tolerance ?? loose
   const area = Float64Array.from({ length: n }, (_, t) => triangleArea(mesh, t))
   const whole = area.reduce((a, b) => a + b, 0)
+  // A drawn ball has no flat pair anywhere: small meshes are tried all the same.
+  const drawn = clean || n <= mostTried ? asDrawn(field, area, tight, work, clean ? undefined : fewFailures) : null
+  if (drawn && shareFree(drawn.regions, whole) < (wholeWalls(drawn.regions) ? mostFreeDrawn : mostFree)) return drawn
+  // Noise that neighbours share shows over patches; where those lie over edges it is no noise.
+  const wavy = wavinessOf(mesh, field.topology, field.normals)
+  // On smooth skins pairs tell the bend, patches do not.
+  const noise =
+    wavy >= Math.min(mostWavy * pairs.noise, mostWaves * size)
+      ? pairs.noise
+      : wavy > pairs.noise
+        ? wavy
+        : Math.min(pairs.noise, rmsTimes * wavy)
+  const loose = Math.max(2e-5 * size, 4 * noise)
+  if (tolerance) return grouped(field, area, whole, tolerance, noise, work)
+  // Where facets were divided and turned, corners lie off the surfaces by the height of chords, which no pair of facets tells: looked for.
+  let best = clean ? drawn : null
+  // A drawn part that was refined is flat to the last digit where it is flat, and off by chords where it is round.
+  const wide = mostTolerance * size
+  const tolerances = [...(clean ? [wide] : []), ...widerTimes.map((w) => w * loose).filter((w, i) => !i || w <= wide)]
+  for (const within of tolerances) {
+    const r = grouped(field, area, whole, within, noise, work)
+    if (best && shareFree(r.regions, whole) > shareFree(best.regions, whole) - worthWider) break
+    best = r
+    if (shareFree(r.regions, whole) < mostFree) break
+  }
+  return best!
+}
+
+/** Regions of a clean tessellation, or null where it is none. */
+function asDrawn(field: Field, area: Float64Array, within: number, work: Work, patience?: number): Recognised | null {
+  const found = cleanRegions(field, within, work, patience)
+  if (!found) return null
+  const regions = found.map((r): Region => ({ ...r, area: r.triangles.reduce((s, t) => s + area[t], 0) }))
+  const of = new Int32Array(area.length).fill(-1)
+  regions.forEach((r, i) => {
+    for (const t of r.triangles) of[t] = i
+  })
+  return { regions, of, tolerance: within, drawn: true, noise: 0 }
+}
+
+/** Meshes of fewer triangles are tried as drawn ones even where no flat pair says so. */
+const mostTried = 8000
+/** After so many vain starts such a mesh is none. */
+const fewFailures = 8
+const mostWavy = 3
+/** Nor are waves of more than this share of the size noise. */
+const mostWaves = 2e-4
+/** What single corners are off, for an rms of even noise. */
+const rmsTimes = 1.75
+
+/** Surfaces are looked for with tolerances so many times as wide, until no more than a share of the skin is of no shape, or little is won. */
+const widerTimes = [1, 4, 12]
+const mostFree = 0.25
+const worthWider = 0.05
+/** So many small regions one after the other tell that no large one is left. */
+const mostVain = 12
+/** Tolerances of more than this share of the size tell nothing. */
+const mostTolerance = 4e-4
+
+/** Where round walls hang together a drawn part may have this much of free surface. */
+const mostFreeDrawn = 0.6
+const wallTriangles = 24
+
+/** Most of what is round lies in regions of many triangles, not in bits. */
+function wholeWalls(regions: readonly Region[]): boolean {
+  const round = regions.filter((r) => r.shape && r.shape.kind !== 'plane')
+  const area = (some: readonly Region[]) => some.reduce((s, r) => s + r.area, 0)
+  return area(round.filter((r) => r.triangles.length >= wallTriangles)) >= 0.7 * area(round)
+}
+
+const shareFree = (regions: readonly { shape: unknown; area: number }[], whole: number) =>
+  1 - regions.reduce((s, r) => s + (r.shape ? r.area : 0), 0) / (whole || 1)
+
+interface Field {
+  readonly mesh: TriMesh
+  readonly topology: Topology
+  readonly normals: Float32Array
+}
+
+/** Regions whose corners lie on their shapes to a tolerance, grown from the largest triangles on. */
+function grouped(
+  field: Field,
+  area: Float64Array,
+  whole: number,
+  within: number,
+  noise: number,
+  work: Work,
+): Recognised {
+  const { mesh } = field
+  const n = triangleCount(mesh)
+  const size = diagonal(meshBounds(mesh)) || 1
   const order = [...area.keys()].sort((a, b) => area[b] - area[a] || a - b)
   const of = new Int32Array(n).fill(-1)
   const tried = new Uint8Array(n)
   const found: { shape: Fitted | null; list: number[] }[] = []
   let done = 0
+  let vain = 0
   for (const seed of order) {
     if (of[seed] >= 0 || tried[seed]) continue
+    if (vain > mostVain) break
     checkStop(work)
-    work.progress(0.75 * (done / n), `${found.length} regions`)
+    work.progress(0.5 * (done / n), `${found.length} regions`)
     const flags = growSurface(field, seed)
-    const list: number[] = []
-    flags.forEach((f, t) => {
-      if (f && of[t] < 0) list.push(t)
-    })
+    const list = flagged(flags).filter((t) => of[t] < 0)
     for (const t of list) tried[t] = 1
     done += list.length
     if (!list.length) continue
     const own = list.reduce((s, t) => s + area[t], 0)
+    vain = own < 1e-3 * whole ? vain + 1 : 0
     if (list.length < leastTriangles && own < 1e-3 * whole) continue
-    const picked = new Uint8Array(n)
-    for (const t of list) picked[t] = 1
-    const shape = shapeOf(mesh, picked, within)
+    const shape = shapeOf(mesh, list, within, size)
     for (const t of list) of[t] = found.length
     found.push({ shape, list })
   }
-  joinEqual(mesh, field.topology.twin, of, found, within)
+  // What was not reached hangs together somehow: surfaces to be divided.
+  for (let s = 0; s < n; s++) {
+    if (tried[s]) continue
+    const list = flood(field.topology.twin, s, tried, () => true)
+    for (const t of list) of[t] = found.length
+    found.push({ shape: null, list })
+  }
+  divideFree(field, of, found, within, noise, size, work)
+  joinEqual(mesh, field.topology.twin, of, found, within, noise > noisyShare * within)
   takeIn(mesh, field, of, found, within)
+  // What came in later tells the shapes better; then each border goes where it belongs.
+  fitAnew(mesh, found, within, noise)
+  settleBorders(field, of, found.map((r) => r.shape), within) // prettier-ignore
+  const gather = () => {
+    for (const r of found) r.list = []
+    of.forEach((r, t) => {
+      if (r >= 0) found[r].list.push(t)
+    })
+  }
+  gather()
+  fitAnew(mesh, found, within, noise)
+  releaseFar(mesh, field.topology.twin, of, found, within)
+  divideFree(field, of, found, within, noise, size, work)
+  joinEqual(mesh, field.topology.twin, of, found, within, noise > noisyShare * within)
+  settleBorders(field, of, found.map((r) => r.shape), within) // prettier-ignore
+  absorbNarrow(
+    mesh,
+    field.topology,
+    of,
+    found.map((r) => r.shape),
+    noise > noisyShare * within ? undefined : farTimes * within,
+  )
+  gather()
+  fitAnew(mesh, found, within, noise)
   work.progress(0.95, 'regions')
   const regions: Region[] = []
   const number = new Int32Array(found.length).fill(-1)
@@ -140,15 +269,135 @@ export function recognise(mesh: TriMesh, tolerance?: number, work: Work = quiet)
     number[i] = regions.length
     regions.push({ shape: r.shape, triangles: r.list, area: own })
   })
-  return { regions, of: of.map((r) => (r < 0 ? -1 : number[r])), tolerance: within }
+  return { regions, of: of.map((r) => (r < 0 ? -1 : number[r])), tolerance: within, drawn: false, noise }
 }
+
+/** Triangles with a corner so many tolerances off their region's shape are of another surface, where so many hang together. */
+const farTimes = 3
+const leastFar = 10
+
+/** A surface that was grown round a soft bend holds some of what lies beyond: that becomes a region of its own, of no shape yet. */
+function releaseFar(
+  mesh: TriMesh,
+  twin: Int32Array,
+  of: Int32Array,
+  found: { shape: Fitted | null; list: number[] }[],
+  within: number,
+): void {
+  const seen = new Uint8Array(of.length)
+  for (const [r, own] of [...found.entries()]) {
+    const shape = own.shape
+    if (!shape) continue
+    const far = new Set(
+      own.list.filter((t) =>
+        [0, 1, 2].some((c) => Math.abs(offShape(shape, vertex(mesh, mesh.triangles[3 * t + c]))) > farTimes * within),
+      ),
+    )
+    if (far.size < leastFar) continue
+    for (const first of far) {
+      if (seen[first]) continue
+      const part = flood(twin, first, seen, (u) => far.has(u))
+      if (part.length < leastFar) continue
+      for (const t of part) of[t] = found.length
+      found.push({ shape: null, list: part })
+    }
+    own.list = own.list.filter((t) => of[t] === r)
+  }
+}
+
+/** Regions without a shape are divided into parts that have one. */
+function divideFree(
+  field: { mesh: TriMesh; topology: Topology; normals: Float32Array },
+  of: Int32Array,
+  found: { shape: Fitted | null; list: number[] }[],
+  within: number,
+  noise: number,
+  size: number,
+  work: Work,
+): void {
+  // Bits of a scan's rounded edges tell shapes that are none.
+  const least = noise > noisyShare * within ? Math.max(leastDividedScan, leastScanShare * of.length) : leastDivided
+  const free = found.filter((r) => !r.shape && r.list.length >= least)
+  free.forEach((r, i) => {
+    work.progress(0.75 + (0.2 * i) / free.length, 'dividing surfaces')
+    const tight = Math.min(within, Math.max(3 * noise, within / 4))
+    let parts = partsOfFree(field, r.list, tight, size, work)
+    // Where facets were divided further, what is told by noise alone misses walls that lie off by the height of their chords.
+    if (tight < worthTight * within && explains(parts) < mostExplained * r.list.length) {
+      const wider = partsOfFree(field, r.list, within, size, work)
+      if (explains(wider) > explains(parts)) parts = wider
+    }
+    for (const p of parts) {
+      for (const t of p.triangles) of[t] = found.length
+      found.push({ shape: p.shape, list: p.triangles })
+    }
+    const taken = new Set(parts.flatMap((p) => p.triangles))
+    r.list = r.list.filter((t) => !taken.has(t))
+  })
+}
+
+const mostExplained = 0.8
+const worthTight = 0.6
+const explains = (parts: readonly { triangles: readonly number[] }[]) =>
+  parts.reduce((s, p) => s + p.triangles.length, 0)
+
+/** A simpler kind serves when it leaves only noise, or its rms is at most so many times that of the other. */
+const asWell = 1.25
+
+/** A ring so wide for its tube is told from a cylinder by little. */
+const bentSlowly = (s: Shape) => s.kind === 'ring' && s.radius! > 12 * s.thickness!
+
+/** The shapes of regions once more, from all that they hold now. */
+function fitAnew(
+  mesh: TriMesh,
+  found: { shape: Fitted | null; list: number[] }[],
+  within: number,
+  noise: number,
+): void {
+  const size = diagonal(meshBounds(mesh))
+  for (const r of found) {
+    if (!r.shape || r.list.length < leastTriangles) continue
+    const samples = samplesOf(mesh, someOf(r.list, mostFitted))
+    const again = (kind: ShapeKind): Fitted | null => {
+      try {
+        const shape = fitKind(kind, samples, {}, { lots: 0 })
+        return shape.rms <= within && (shape.radius ?? 0) < 3 * size ? shape : null
+      } catch (error) {
+        if (!(error instanceof StepError)) throw error
+        return null
+      }
+    }
+    const own = again(r.shape.kind) ?? r.shape
+    // A simpler kind that serves nearly as well is what was meant.
+    const simpler = shapeKinds.slice(0, shapeKinds.indexOf(own.kind)).map(again)
+    r.shape =
+      simpler.find(
+        (x) =>
+          x &&
+          x.rms <= Math.max(asWell * own.rms, noise, bentSlowly(own) ? within / 2 : 0) &&
+          x.inliers >= 0.9 * own.inliers,
+      ) ?? own
+  }
+}
+
+/** A surface of fewer triangles is not divided. */
+const leastDivided = 12
+const leastDividedScan = 24
+const leastScanShare = 3e-4
+/** Of a scan noise is this share of the tolerance or more. */
+const noisyShare = 0.1
+
+/** Corners on which kinds are tried. */
+const enough = 300
+/** Triangles whose corners a region's shape is fitted to. */
+const mostFitted = 6000
 
 /** A shape whose rms is below this share of the tolerance leaves only noise: no other kind is tried. */
 const onlyNoise = 0.4
 
 /** The simplest shape of a region, or null where none holds. */
-function shapeOf(mesh: TriMesh, flags: Uint8Array, within: number): Fitted | null {
-  const samples = samplesOf(mesh, flags)
+function shapeOf(mesh: TriMesh, list: readonly number[], within: number, size: number): Fitted | null {
+  const samples = samplesOf(mesh, someOf(list, mostFitted))
   const tried = (fit: () => Fitted): Fitted | null => {
     try {
       return fit()
@@ -157,23 +406,63 @@ function shapeOf(mesh: TriMesh, flags: Uint8Array, within: number): Fitted | nul
       throw error
     }
   }
-  const size = diagonal(meshBounds(mesh))
+  let best: Fitted | null = null
   for (const kind of shapeKinds) {
-    const f = tried(() => fitKind(kind, samples, {}, 4))
-    if (f && f.rms <= onlyNoise * within && f.inliers >= 0.97 && (f.radius ?? 0) < 3 * size) return f
+    const f = tried(() => fitKind(kind, thinned(samples, enough), {}, { lots: 4, patient: false }))
+    if (!f || Math.max(f.radius ?? 0, f.thickness ?? 0) > 3 * size) continue
+    if (f.rms <= onlyNoise * within && f.inliers >= 0.97) return f
+    if (f.rms > within || f.inliers < mostOn || (f.kind === 'cone' && (f.halfAngle! < 0.5 || f.halfAngle! > 89.5))) continue // prettier-ignore
+    // A kind that comes later has to serve much better.
+    if (!best || f.rms < 0.5 * best.rms) best = f
   }
-  const best = tried(() => fitBest(samples))
-  return best && best.rms <= within && best.inliers >= mostOn ? best : null
+  return best
 }
 
-/** Whether all corners of some triangles lie on a shape and they face as it does. */
-function lieOn(mesh: TriMesh, shape: Fitted, list: readonly number[], within: number): boolean {
+/** Single corners of a scan stick out. */
+const nearlyAll = 0.97
+
+/** Whether the corners of some triangles lie on a shape. */
+function lieOn(mesh: TriMesh, shape: Fitted, list: readonly number[], within: number, most = nearlyAll): boolean {
   const step = Math.max(1, Math.floor(list.length / 200))
+  let [on, all] = [0, 0]
   for (let i = 0; i < list.length; i += step)
-    for (let c = 0; c < 3; c++)
-      if (Math.abs(offShape(shape, vertex(mesh, mesh.triangles[3 * list[i] + c]))) > within) return false
-  return true
+    for (let c = 0; c < 3; c++) {
+      all++
+      if (Math.abs(offShape(shape, vertex(mesh, mesh.triangles[3 * list[i] + c]))) <= within) on++
+    }
+  return on >= most * all
 }
+
+/** Two parts of one wall, each of too little to tell it by itself, tell it together: the shape of both, or null. */
+function asOne(
+  mesh: TriMesh,
+  a: { shape: Fitted | null; list: number[] },
+  b: { shape: Fitted | null; list: number[] },
+  within: number,
+  apart: Set<string>,
+  scan: boolean,
+): Fitted | null {
+  const [p, q] = [a.shape, b.shape]
+  if (!p || !q || p.kind !== q.kind || p.kind === 'plane' || p.inside !== q.inside) return null
+  // Regions are known by what they begin with and hold.
+  const key = `${a.list[0]} ${a.list.length} ${b.list[0]} ${b.list.length}`
+  if (apart.has(key)) return null
+  const list = [...a.list, ...b.list]
+  try {
+    const shape = fitKind(p.kind, samplesOf(mesh, someOf(list, mostFitted)), {}, { lots: 0 })
+    const [far, share] = scan ? [bitWithin * within, bitOn] : [1.5 * within, nearlyAll]
+    if (shape.rms <= within && [a, b].every(({ list }) => lieOn(mesh, shape, list, far, share))) return shape
+  } catch (error) {
+    if (!(error instanceof StepError)) throw error
+  }
+  apart.add(key)
+  return null
+}
+
+/** A bit has less than this share of its neighbour's triangles; so much of it lies within so many tolerances of that one's surface. */
+const bitOf = 0.6
+const bitWithin = 2.5
+const bitOn = 0.9
 
 /** Neighbouring regions on one shape become one. */
 function joinEqual(
@@ -182,7 +471,9 @@ function joinEqual(
   of: Int32Array,
   found: { shape: Fitted | null; list: number[] }[],
   within: number,
+  scan: boolean,
 ): void {
+  const apart = new Set<string>()
   for (let again = true; again;) {
     again = false
     for (let h = 0; h < twin.length; h++) {
@@ -190,14 +481,24 @@ function joinEqual(
       const [a, b] = [of[triangleOf(h)], of[triangleOf(twin[h])]]
       if (a < 0 || b < 0 || a === b) continue
       const [big, small] = found[a].list.length >= found[b].list.length ? [a, b] : [b, a]
-      const shape = found[big].shape
-      if (!shape || !lieOn(mesh, shape, found[small].list, 1.5 * within)) continue
+      let shape = found[big].shape
+      if (!shape) continue
+      // Deep in a bore a scan is noisier than elsewhere; what is left of its wall there is told as this or that.
+      const bit = scan && found[small].list.length < bitOf * found[big].list.length
+      const on = bit
+        ? lieOn(mesh, shape, found[small].list, bitWithin * within, bitOn)
+        : lieOn(mesh, shape, found[small].list, 1.5 * within)
+      if (!on) {
+        shape = asOne(mesh, found[big], found[small], within, apart, scan)
+        if (!shape) continue
+        found[big].shape = shape
+      }
       // Facets that run on: the same sense, not the other side of a thin wall.
       const t = found[small].list[0]
       const p = vertex(mesh, mesh.triangles[3 * t])
       if (!facesAs(mesh, shape, t, p)) continue
       for (const k of found[small].list) of[k] = big
-      found[big].list.push(...found[small].list)
+      found[big].list = found[big].list.concat(found[small].list)
       found[small].list = []
       again = true
     }

@@ -14,10 +14,9 @@ export interface Samples {
  * Corners of triangles, not points on them: facets of round walls lie inside of the wall, and would make radii too small by
  * r (1 - cos(pi / n)).
  */
-export function samplesOf(mesh: TriMesh, flags: ArrayLike<number>): Samples {
+export function samplesOf(mesh: TriMesh, triangles: Iterable<number>): Samples {
   const sums = new Map<number, [number, number, number, number]>()
-  for (let t = 0; t < flags.length; t++) {
-    if (!flags[t]) continue
+  for (const t of triangles) {
     const c = crossOf(mesh, t)
     for (let k = 0; k < 3; k++) {
       const v = mesh.triangles[3 * t + k]
@@ -40,6 +39,17 @@ export function samplesOf(mesh: TriMesh, flags: ArrayLike<number>): Samples {
   }
   return { points, normals, weights }
 }
+
+/** Numbers of the triangles that a flag is set for. */
+export const flagged = (flags: ArrayLike<number>): number[] => {
+  const out: number[] = []
+  for (let t = 0; t < flags.length; t++) if (flags[t]) out.push(t)
+  return out
+}
+
+/** At most so many of a list, evenly taken. */
+export const someOf = <T>(list: readonly T[], most: number): readonly T[] =>
+  list.length <= most ? list : Array.from({ length: most }, (_, i) => list[Math.floor((i * list.length) / most)])
 
 /** At most so many of the samples, evenly taken. */
 export function thinned(s: Samples, most: number): Samples {

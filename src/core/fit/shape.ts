@@ -1,35 +1,55 @@
 /** The five shapes that mechanical parts are made of, as numbers. */
+import type { BoundSurface } from '@/core/bodies/bounded'
 import { addScaled, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 
-export const shapeKinds = ['plane', 'cylinder', 'cone', 'sphere', 'ring'] as const
-export type ShapeKind = (typeof shapeKinds)[number]
+export const shapeKinds = [
+  'plane',
+  'cylinder',
+  'cone',
+  'sphere',
+  'ring',
+] as const satisfies readonly BoundSurface['kind'][]
+export type ShapeKind = BoundSurface['kind']
 
-export interface Shape {
-  readonly kind: ShapeKind
-  /** A place of a plane, on a cylinder's axis, a cone's tip, the middle of a sphere or ring, mm. */
-  readonly at: Vec3
-  /** Normal of a plane, axis of a cylinder or ring, of a cone from its tip into it (unit). */
-  readonly axis?: Vec3
-  /** Of a cylinder, sphere, or a ring's circle, mm. */
-  readonly radius?: number
-  /** Radius of a ring's tube, mm. */
-  readonly thickness?: number
-  /** Between a cone's axis and its wall, degrees. */
-  readonly halfAngle?: number
+/** A shape is a surface without borders. */
+export type Shape = BoundSurface
+
+/** Distances of places from one shape, mm; above zero on the outside. Nothing is made anew for each place: fits ask for millions. */
+export function offsFrom(s: Shape): (p: Vec3) => number {
+  const [x, y, z] = s.at
+  if (s.kind === 'sphere') {
+    const r = s.radius!
+    return (p) => Math.sqrt((p[0] - x) ** 2 + (p[1] - y) ** 2 + (p[2] - z) ** 2) - r
+  }
+  const [u, v, w] = s.axis!
+  if (s.kind === 'plane') return (p) => (p[0] - x) * u + (p[1] - y) * v + (p[2] - z) * w
+  // Away from the axis and along it, by what kind of wall there is.
+  const round = (wall: (out: number, along: number) => number) => (p: Vec3) => {
+    const a = p[0] - x,
+      b = p[1] - y,
+      c = p[2] - z
+    const along = a * u + b * v + c * w
+    return wall(Math.sqrt((a - u * along) ** 2 + (b - v * along) ** 2 + (c - w * along) ** 2), along)
+  }
+  const r = s.radius!
+  if (s.kind === 'cylinder') return round((out) => out - r)
+  if (s.kind === 'ring') {
+    const thick = s.thickness!
+    return round((out, along) => Math.sqrt((out - r) ** 2 + along * along) - thick)
+  }
+  const half = (s.halfAngle! * Math.PI) / 180
+  const [cos, sin] = [Math.cos(half), Math.sin(half)]
+  // Behind the tip the tip itself is nearest; the wall's own line serves for fits, which never lie there.
+  return round((out, along) => out * cos - along * sin)
 }
+
+const kept = new WeakMap<Shape, (p: Vec3) => number>()
 
 /** Distance of a place from a shape, mm; above zero on the outside. */
 export function offShape(s: Shape, p: Vec3): number {
-  const d = sub(p, s.at)
-  if (s.kind === 'plane') return dot(d, s.axis!)
-  if (s.kind === 'sphere') return length(d) - s.radius!
-  const along = dot(d, s.axis!)
-  const out = length(addScaled(d, s.axis!, -along))
-  if (s.kind === 'cylinder') return out - s.radius!
-  if (s.kind === 'ring') return Math.hypot(out - s.radius!, along) - s.thickness!
-  const a = (s.halfAngle! * Math.PI) / 180
-  // Behind the tip the tip itself is nearest; the wall's own line serves for fits, which never lie there.
-  return out * Math.cos(a) - along * Math.sin(a)
+  let off = kept.get(s)
+  if (!off) kept.set(s, (off = offsFrom(s)))
+  return off(p)
 }
 
 /** Direction of a shape's surface at a place near it, away from its inside (unit). */

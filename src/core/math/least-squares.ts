@@ -25,12 +25,12 @@ export function solveDense(a: number[][], b: number[]): number[] | null {
 
 /**
  * Levenberg-Marquardt (Marquardt 1963): minimises the sum of squared residuals.
- * `row(i, x, grad)` returns residual i at x and writes its gradient into `grad`.
+ * `row(i, x, grad)` returns residual i at x and writes its gradient into `grad` where one is wanted.
  */
 export function levenbergMarquardt(
   start: number[],
   count: number,
-  row: (i: number, x: readonly number[], grad: number[]) => number,
+  row: (i: number, x: readonly number[], grad: number[] | null) => number,
   iterations = 60,
 ): { x: number[]; sum: number } {
   const n = start.length
@@ -38,7 +38,7 @@ export function levenbergMarquardt(
   let x = [...start]
   const cost = (p: readonly number[]) => {
     let s = 0
-    for (let i = 0; i < count; i++) s += row(i, p, grad) ** 2
+    for (let i = 0; i < count; i++) s += row(i, p, null) ** 2
     return s
   }
   let sum = cost(x)

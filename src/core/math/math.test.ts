@@ -120,14 +120,9 @@ describe('linear algebra', () => {
       [-1.2, 1],
       2,
       (i, v, g) => {
-        if (i === 0) {
-          g[0] = -20 * v[0]
-          g[1] = 10
-          return 10 * (v[1] - v[0] ** 2)
-        }
-        g[0] = -1
-        g[1] = 0
-        return 1 - v[0]
+        const first = i === 0
+        if (g) [g[0], g[1]] = first ? [-20 * v[0], 10] : [-1, 0]
+        return first ? 10 * (v[1] - v[0] ** 2) : 1 - v[0]
       },
       200,
     )

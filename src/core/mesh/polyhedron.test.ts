@@ -38,6 +38,21 @@ describe('flat faces of a mesh', () => {
     expect(p.moved).toBeLessThan(1e-4)
     expect(off(p)).toBeLessThan(4e-8)
   })
+  it('what is told to be one plane is one, however it bulges: its corners come into it, those of the walls beside stay in theirs', () => {
+    const flat = box(30, 20, 10, 6)
+    const bumpy = { positions: flat.positions.slice(), triangles: flat.triangles }
+    for (let v = 0; v < bumpy.positions.length / 3; v++)
+      if (bumpy.positions[3 * v + 2] > 9.9) bumpy.positions[3 * v + 2] += 0.3 * Math.sin(7 * v)
+    const top = [...Array(bumpy.triangles.length / 3).keys()].filter((t) =>
+      [0, 1, 2].every((c) => flat.positions[3 * bumpy.triangles[3 * t + c] + 2] > 9.9),
+    )
+    expect(of(bumpy).faces.length).toBeGreaterThan(40)
+    const p = polyhedronOf(bumpy, 0.5, 0.005, [top])
+    expect([p.corners.length, edges(p).size, p.faces.length]).toEqual([8, 12, 6])
+    expect(off(p)).toBeLessThan(4e-8)
+    expect(p.moved).toBeGreaterThan(0.2)
+    expect(p.faces[0].normal[2]).toBeGreaterThan(0.999)
+  })
   it('look outward, the outer loop first; an opening leaves it open', () => {
     const p = of(box(30, 20, 10, 2))
     const middle: Vec3 = [15, 10, 5]

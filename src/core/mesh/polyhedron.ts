@@ -26,12 +26,16 @@ export interface Polyhedron {
   readonly moved: number
 }
 
-/** The face of each triangle: those whose corners lie within `distance` mm of a plane and whose normals bend less than `degrees` from it. */
+/**
+ * The face of each triangle: those whose corners lie within `distance` mm of a plane and whose normals bend less than `degrees` from it.
+ * The first faces are those that are told, whatever they are like.
+ */
 function regionsOf(
   mesh: TriMesh,
   twin: Int32Array,
   degrees: number,
   distance: number,
+  told: readonly (readonly number[])[],
 ): { of: Int32Array; count: number } {
   const n = triangleCount(mesh)
   const crosses = Array.from({ length: n }, (_, t) => crossOf(mesh, t))
@@ -39,7 +43,10 @@ function regionsOf(
   const order = Array.from({ length: n }, (_, t) => t).sort((a, b) => sizes[b] - sizes[a] || a - b)
   const of = new Int32Array(n).fill(-1)
   const limit = Math.cos((degrees * Math.PI) / 180)
-  let count = 0
+  told.forEach((list, i) => {
+    for (const t of list) of[t] = i
+  })
+  let count = told.length
   for (const seed of order) {
     if (of[seed] >= 0 || !(sizes[seed] > 0)) continue
     const normal = normalize(crosses[seed])
@@ -108,8 +115,11 @@ function inPlanes(p: Vec3, planes: readonly { at: Vec3; normal: Vec3 }[]): Vec3 
 const exact = 4e-8
 const rounds = 6
 
-/** The planes of faces, which faces meet in each vertex, and where it lies so that it is in all of them. */
-function settle(mesh: TriMesh, twin: Int32Array, of: Int32Array, count: number, distance: number) {
+/** Where a told plane meets others, corners move by so many times what its own lie off it. */
+const toldTimes = 4
+
+/** The planes of faces, which faces meet in each vertex, and where it lies so that it is in all of them; the first `told` faces were told. */
+function settle(mesh: TriMesh, twin: Int32Array, of: Int32Array, count: number, distance: number, told: number) {
   const tri = mesh.triangles
   // By their areas together (Newell) and the middle of their corners.
   const sums = Array.from({ length: count }, () => [0, 0, 0]),
@@ -140,15 +150,29 @@ function settle(mesh: TriMesh, twin: Int32Array, of: Int32Array, count: number, 
     ridges[tri[h]] = Math.min(200, ridges[tri[h]] + 1)
     if (twin[h] < 0) ridges[tri[nextIn(h)]] = Math.min(200, ridges[tri[nextIn(h)]] + 1)
   }
+  // How far the corners of told faces lie off their planes.
+  const off = new Float64Array(told)
+  for (let t = 0; t < of.length; t++) {
+    if (of[t] < 0 || of[t] >= told) continue
+    const { at, normal } = planes[of[t]]
+    for (let c = 0; c < 3; c++)
+      off[of[t]] = Math.max(off[of[t]], Math.abs(dot(sub(vertex(mesh, tri[3 * t + c]), at), normal)))
+  }
+  const reach = (faces: Iterable<number>) => {
+    let most = 2 * distance
+    for (const f of faces) if (f >= 0 && f < told) most = Math.max(most, 2 * distance + toldTimes * off[f])
+    return most
+  }
   let moved = 0
   const places = around.map((faces, v): Vec3 => {
     const p = vertex(mesh, v)
     const some = [...faces].filter((f) => f >= 0 && many[f] > 1).map((f) => planes[f])
-    if (some.length < 2) return some.length ? addScaled(p, some[0].normal, dot(sub(some[0].at, p), some[0].normal)) : p
-    const q = inPlanes(p, some)
+    if (!some.length) return p
+    const q =
+      some.length < 2 ? addScaled(p, some[0].normal, dot(sub(some[0].at, p), some[0].normal)) : inPlanes(p, some)
     const d = length(sub(q, p))
     // Planes that nearly fall together tell no place.
-    if (d > 2 * distance) return p
+    if (some.length > 1 && d > reach(faces)) return p
     moved = Math.max(moved, d)
     return q
   })
@@ -158,15 +182,21 @@ function settle(mesh: TriMesh, twin: Int32Array, of: Int32Array, count: number, 
 /**
  * @param degrees triangles of one face bend less than this from its plane
  * @param distance their corners lie within this of it, mm
+ * @param told triangles of each of some faces that are to be one plane whatever they are like; corners move into it
  * The mesh must be manifold and face one way round.
  */
-export function polyhedronOf(mesh: TriMesh, degrees: number, distance: number): Polyhedron {
+export function polyhedronOf(
+  mesh: TriMesh,
+  degrees: number,
+  distance: number,
+  told: readonly (readonly number[])[] = [],
+): Polyhedron {
   const topology = buildTopology(mesh)
   const { twin, openEdges } = topology
-  const { of, count: whole } = regionsOf(mesh, twin, degrees, distance)
+  const { of, count: whole } = regionsOf(mesh, twin, degrees, distance, told)
   let count = whole
   const tri = mesh.triangles
-  let held = settle(mesh, twin, of, count, distance)
+  let held = settle(mesh, twin, of, count, distance, told.length)
   // Faces whose corners cannot all be brought into their plane come apart into their triangles.
   for (let round = 0; round < rounds; round++) {
     const apart = new Set<number>()
@@ -183,7 +213,7 @@ export function polyhedronOf(mesh: TriMesh, degrees: number, distance: number): 
       if (first.has(of[t])) of[t] = count++
       else first.add(of[t])
     }
-    held = settle(mesh, twin, of, count, distance)
+    held = settle(mesh, twin, of, count, distance, told.length)
   }
   const { planes, many, places, around, ridges, moved } = held
   const between = (h: number) => twin[h] < 0 || of[triangleOf(twin[h])] !== of[triangleOf(h)]

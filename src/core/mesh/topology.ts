@@ -1,7 +1,8 @@
 /** Who is whose neighbour. Half-edge h = 3 t + c runs from corner c to corner c + 1 of triangle t. */
+import { distance } from '@/core/math/vec'
 import { edgeKey } from './edge-key'
 import type { TriMesh } from './tri-mesh'
-import { vertexCount } from './tri-mesh'
+import { vertex, vertexCount } from './tri-mesh'
 
 export const open = -1
 export const shared = -2
@@ -24,6 +25,10 @@ export const prevIn = (h: number): number => (h % 3 === 0 ? h + 2 : h - 1)
 export const triangleOf = (h: number): number => (h / 3) | 0
 
 const taken = 0xffffffff
+
+/** Length of the edge that a half-edge runs along, mm. */
+export const edgeLength = (mesh: TriMesh, h: number): number =>
+  distance(vertex(mesh, mesh.triangles[h]), vertex(mesh, mesh.triangles[nextIn(h)]))
 
 /** Neighbours of every half-edge, by bucket sort on the lower vertex. Linear in the number of triangles. */
 export function buildTopology(mesh: TriMesh): Topology {

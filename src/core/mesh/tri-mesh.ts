@@ -29,6 +29,23 @@ export const corners = (m: TriMesh, t: number): [Vec3, Vec3, Vec3] => [
   vertex(m, m.triangles[3 * t + 2]),
 ]
 
+/** The middle of a triangle. */
+export function middleOf(m: TriMesh, t: number): Vec3 {
+  const [a, b, c] = corners(m, t)
+  return [(a[0] + b[0] + c[0]) / 3, (a[1] + b[1] + c[1]) / 3, (a[2] + b[2] + c[2]) / 3]
+}
+
+/** Numbers of the vertices of some triangles, each once. */
+export function verticesOf(m: TriMesh, triangles: Iterable<number>): Set<number> {
+  const out = new Set<number>()
+  for (const t of triangles) for (let c = 0; c < 3; c++) out.add(m.triangles[3 * t + c])
+  return out
+}
+
+/** Where the vertices of some triangles lie, each once. */
+export const placesOf = (m: TriMesh, triangles: Iterable<number>): Vec3[] =>
+  [...verticesOf(m, triangles)].map((v) => vertex(m, v))
+
 /** Bounds of the coordinates that are numbers; all zero when an axis has none. */
 function finiteBounds(p: Float32Array): Bounds {
   const min: [number, number, number] = [Infinity, Infinity, Infinity]

@@ -28,6 +28,15 @@ const holds = (d: Drawing) =>
   )
 
 describe('areas of a drawing (closed forms)', () => {
+  it('a closed spline encloses the same either way round, and its rim runs anticlockwise', () => {
+    const points = Array.from({ length: 12 }, (_, i): Place => [10 * Math.cos((i * Math.PI) / 6), 10 * Math.sin((i * Math.PI) / 6)]) // prettier-ignore
+    const ring = points.map((_, i) => i)
+    const drawn = (control: number[]): Drawing => ({ points, curves: [{ kind: 'spline', control, closed: true }] })
+    const [left, right] = [drawn(ring), drawn([...ring].reverse())].map((d) => fillsOf(d).fills)
+    expect(right.map((f) => f.area)).toEqual([expect.closeTo(left[0].area, 6)])
+    expect(left[0].outer.curves).toEqual([{ curve: 0, forward: true }])
+    expect(right[0].outer.curves).toEqual([{ curve: 0, forward: false }])
+  })
   it('leaves holes out and counts what lies in them', () => {
     let d = draw.drawCircle(plate, to(20, 10), 6)!
     d = draw.drawCircle(d, to(20, 10), 2)!

@@ -138,9 +138,15 @@ export function fillsOf(d: Drawing, chord = extentOf(d) * 1e-5): Fills {
   for (const i of lone) {
     const places = rows[i].slice(0, -1)
     const area = areaUnder(divided, divided.curves[i])
-    loops.push({ loop: { curves: [{ curve: i, forward: true }], places: places }, area: Math.abs(area) })
+    // A closed spline may be drawn either way round.
+    const back = [...places].reverse()
+    const left = area >= 0
     loops.push({
-      loop: { curves: [{ curve: i, forward: false }], places: [...places].reverse() },
+      loop: { curves: [{ curve: i, forward: left }], places: left ? places : back },
+      area: Math.abs(area),
+    })
+    loops.push({
+      loop: { curves: [{ curve: i, forward: !left }], places: left ? back : places },
       area: -Math.abs(area),
     })
   }

@@ -40,6 +40,8 @@ export interface FieldInfo {
     | 'text'
     | 'drawing'
     | 'taken'
+    | 'findings'
+    | 'told'
   label: string
   help?: string
   unit?: string
@@ -68,10 +70,16 @@ export interface FieldInfo {
   closed?: { field: string; is: string }
   /** What a new body is called unless it is given a name. */
   base?: string
+  /** While this region is picked, the shape that the settings ask for is fitted to it and told at once. */
+  fitted?: boolean
   /** A list of bodies starts with every fitting one. */
   all?: boolean
   /** A body that is told by a click somewhere on it, and so not chosen beforehand. */
   byClick?: boolean
+  /** A ghost that was asked for follows changes of this field by itself. */
+  follows?: boolean
+  /** The fact that lists what was found. */
+  of?: string
   /** A body that is chosen from the list and by no click; the one that is picked beforehand. */
   listed?: boolean
 }
@@ -213,6 +221,20 @@ export const text = (label: string, extra: Extra = {}) =>
     .string()
     .max(2000)
     .meta({ ...info('text', label, extra) })
+
+/** Those of what a step found that it is to leave alone, by the text that says each. */
+export const findings = (label: string, extra: Extra & { of: string }) =>
+  z
+    .array(z.string().max(300))
+    .max(2000)
+    .meta({ ...info('findings', label, extra) })
+
+/** What is told by hand about what a step found, one after the other. */
+export const toldOf = <Z extends z.ZodType>(label: string, one: Z, extra: Extra & { of: string }) =>
+  z
+    .array(one)
+    .max(2000)
+    .meta({ ...info('told', label, extra) })
 
 /** Edges and faces of bodies whose lines are taken over. */
 export const takenEdges = (label: string, extra: Extra = {}) =>

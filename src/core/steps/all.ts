@@ -39,6 +39,7 @@ import { sweep } from './build/sweep'
 import { thicken } from './build/thicken'
 import { trimSheet } from './build/trim-sheet'
 import { union } from './build/union'
+import { cleanSolid } from './convert/clean-solid'
 import { facetSolid } from './convert/facet-solid'
 import { fitShape } from './convert/fit-shape'
 import { recognise } from './convert/recognise'
@@ -127,6 +128,7 @@ export const steps = [
   thicken,
   trimSheet,
   union,
+  cleanSolid,
   facetSolid,
   fitShape,
   recognise,

@@ -39,6 +39,26 @@ describe('Facet solid', () => {
     const flat = polyhedronOf(bracket, 0.5, 0.005).faces.filter((f) => f.loops.length > 1)
     expect(flat.map((f) => f.loops.length).sort()).toEqual([2, 6, 6])
   })
+  it('picked areas become one plane each, and the solid is valid', async () => {
+    const flat = box(30, 20, 10, 6)
+    const positions = flat.positions.slice()
+    for (let v = 0; v < positions.length / 3; v++) {
+      if (positions[3 * v + 2] > 9.9) positions[3 * v + 2] += 0.2 * Math.sin(7 * v)
+      if (positions[3 * v + 2] < 0.1) positions[3 * v + 2] += 0.1 * Math.sin(5 * v)
+    }
+    const planes = [[15, 10, 10], [15, 10, 0]].map((at) => ({ pick: 'grow', at, angle: 40 })) // prettier-ignore
+    const m = { positions, triangles: flat.triangles }
+    const left = await runStep('convert/facet-solid', { body: 'm' }, { m })
+    expect(Number(left.facts.faces)).toBeGreaterThan(100)
+    const r = await runStep('convert/facet-solid', { body: 'm', pick: true, planes }, { m })
+    expect(r.facts).toMatchObject({ faces: 6, told: 2, closed: true, valid: true })
+    expect(volume(r)).toBeCloseTo(6000, -2)
+  })
+  it('an area that goes round is no plane, and that is said', async () => {
+    const planes = [{ pick: 'grow', at: [6, 0, 30], angle: 20 }]
+    const made = runStep('convert/facet-solid', { body: 'm', pick: true, planes }, { m: cylinder(6, 60, 48) })
+    await expect(made).rejects.toThrow(/goes round: \d+ of its 96 triangles face away/)
+  })
   it('faces whose corners do not come into one plane stay triangles; the solid is valid', async () => {
     const bung = weldMesh(await bungShape(48), 1e-6).mesh
     const r = await runStep('convert/facet-solid', { body: 'm' }, { m: bung })

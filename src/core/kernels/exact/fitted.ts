@@ -1,5 +1,6 @@
 /** Fitted shapes as exact faces and solids. */
 import { StepError } from '@/core/base/step-error'
+import type { BoundSurface } from '@/core/bodies/bounded'
 import type { ExactBody } from '@/core/bodies/body'
 import { addScaled, cross, type Vec3 } from '@/core/math/vec'
 import { finish } from './build'
@@ -8,13 +9,7 @@ import { withKernel } from './scope'
 import { pointOf } from './wires'
 
 /** A shape as numbers, and how far it is to reach. */
-export interface Reach {
-  readonly kind: 'plane' | 'cylinder' | 'cone' | 'sphere' | 'ring'
-  readonly at: Vec3
-  readonly axis?: Vec3
-  readonly radius?: number
-  readonly thickness?: number
-  readonly halfAngle?: number
+export interface Reach extends BoundSurface {
   readonly from: number
   readonly to: number
   readonly start: number

@@ -104,7 +104,7 @@ export const copies = defineStep({
   namesItself: true,
   facts: shown({ key: 'copies', label: 'In all', as: 'count' }, 'volume', 'faces', 'triangles'),
   summary:
-    'Copies of a body in rows or in a circle, each by itself, joined to one, or all cut from or joined to another body.',
+    'Copies of a body, or of a hole, pocket or boss of it, in rows or in a circle: each by itself, joined to one, or all cut from or joined to another body.',
   subject: (s) => String(s.body ?? ''),
   settings: z.object({
     body: bodyRef('any', 'Body'),

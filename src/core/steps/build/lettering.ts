@@ -118,7 +118,7 @@ export const lettering = defineStep({
         normal: [...plane.normal],
         ...(wall ? { radius: wall.radius } : {}),
       },
-      `${plural([...s.text.replace(/\s/g, '')].length, 'letter')}, ${num(s.size)} mm${wall ? `, round a wall of ⌀ ${num(2 * wall.radius, 3)} mm` : ''}`,
+      `${plural([...s.text.replace(/\s/g, '')].length, 'letter')}, ${num(s.size)} mm${wall ? `, round a wall of Ø ${num(2 * wall.radius, 3)} mm` : ''}`,
       work,
     )
     return letters.missing.length

@@ -58,7 +58,13 @@ export const offset = defineStep({
     }
     const m = mesh(s.body).mesh
     if (!s.whole) {
-      const part = parallelSkin(m, resolveRegion(m, s.region ?? []), s.by, s.edge ?? offsetEdge(m, s.by), work)
+      const part = parallelSkin(
+        m,
+        resolveRegion(m, s.region ?? [], mesh(s.body).tags),
+        s.by,
+        s.edge ?? offsetEdge(m, s.by),
+        work,
+      )
       const name = freeName(names, s.name ?? `${s.body} offset`)
       return {
         bodies: { [name]: meshBody(part.mesh) },

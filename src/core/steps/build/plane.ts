@@ -6,6 +6,7 @@ import { defineStep } from '@/core/step/step'
 import { mm, num } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { touched } from '@/core/find/touched'
+import { tagsIn } from '@/core/find/exact-face'
 import { resolveRegion } from '@/core/find/region'
 import { planeOfTriangles } from '@/core/find/touch'
 import { curveNear } from '@/core/kinds/outline'
@@ -85,7 +86,7 @@ export const plane = defineStep({
     } else if (s.by === 'region') {
       const on = picked(s.body, 'body')
       const mesh = shownSkin(body(on))
-      const flags = resolveRegion(mesh, picked(s.region, 'area'))
+      const flags = resolveRegion(mesh, picked(s.region, 'area'), tagsIn(body(on)))
       const list = Array.from(flags.keys()).filter((t) => flags[t])
       if (!list.length)
         throw new StepError('empty-region', `No triangle of "${on}" is picked.`, {

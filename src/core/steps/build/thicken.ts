@@ -53,7 +53,7 @@ export const thicken = defineStep({
     const m = mesh(s.body).mesh
     const out = run(
       m,
-      s.whole ? null : resolveRegion(m, s.region ?? []),
+      s.whole ? null : resolveRegion(m, s.region ?? [], mesh(s.body).tags),
       s.by,
       s.side,
       s.edge ?? offsetEdge(m, s.by),

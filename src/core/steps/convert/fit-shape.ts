@@ -1,68 +1,48 @@
 import { z } from 'zod'
 import { num, plural } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
+import { span } from '@/core/base/work'
 import type { Body, DatumBody } from '@/core/bodies/body'
 import { resolveRegion } from '@/core/find/region'
 import { extentOf } from '@/core/fit/extent'
-import { fitBest, fitKind, snapped, type Fitted } from '@/core/fit/fit-shape'
-import { samplesOf } from '@/core/fit/samples'
-import { shapeSheet, shapeSolid } from '@/core/kernels/exact/fitted'
-import { addScaled, dot, length, normalize, scale, type Vec3 } from '@/core/math/vec'
-import { bodyRef, choice, direction, lengthMm, newBody, regionRef } from '@/core/step/fields'
+import type { Fitted } from '@/core/fit/fit-shape'
+import { holds } from '@/core/fit/held'
+import { fitRegion, type PatchFit } from '@/core/fit/region-fit'
+import { joinBodies } from '@/core/join/boolean'
+import { shapeSheet, shapeSolid, type Reach } from '@/core/kernels/exact/fitted'
+import { addScaled, scale } from '@/core/math/vec'
+import { bodyRef, choice, direction, lengthMm, newBody, point, regionRef, toggle } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
-import { defineStep, freeName, type Facts } from '@/core/step/step'
-
-const holds = ['free', 'along', 'square'] as const
+import { defineStep, freeName, namer, type Facts } from '@/core/step/step'
 
 /** Walls that bend so much less than they are long are nearly flat. */
 const flatTimes = 20
 
-/** A shape with its axis along or square to a direction, where that is asked for. */
-function held(
-  shape: Fitted['kind'] | 'best',
-  samples: ReturnType<typeof samplesOf>,
-  hold: (typeof holds)[number],
-  way: Vec3 | undefined,
-  radius: number | undefined,
-): { fit: Fitted; known: { axis?: Vec3; radius?: number } } {
-  const known: { axis?: Vec3; radius?: number } = radius ? { radius } : {}
-  const fit = (k: typeof known) => (shape === 'best' ? fitBest(samples, k) : fitKind(shape, samples, k))
-  if (hold === 'free' || !way) return { fit: fit(known), known }
-  if (hold === 'along') {
-    known.axis = normalize(way)
-    return { fit: fit(known), known }
-  }
-  const first = fit(known)
-  if (!first.axis) return { fit: first, known }
-  const d = normalize(way)
-  const square = addScaled(first.axis, d, -dot(first.axis, d))
-  if (length(square) < 1e-3)
-    throw new StepError('along', 'The shape runs along that direction: it cannot be square to it.', {
-      tryThis: 'Hold it along the direction, or take another one.',
-    })
-  known.axis = normalize(square)
-  return { fit: fitKind(first.kind, samples, known), known }
-}
+const held: string[] = ['along', 'square', 'about']
 
 export const fitShape = defineStep({
   kind: 'convert/fit-shape',
-  version: 1,
+  version: 2,
   title: 'Fit shape',
   order: 40,
   past: 'Fitted a shape to',
   group: 'Solid',
+  // Shapes of several patches are numbered past names that are taken.
+  namesItself: true,
   facts: shown(
+    { key: 'shapes', label: 'Shapes', as: 'count', some: true },
     { key: 'diameter', label: 'Diameter', as: 'length' },
     { key: 'halfAngle', label: 'Half angle', as: 'angle' },
     { key: 'rms', label: 'Off by, rms', as: 'length' },
     { key: 'max', label: 'At most', as: 'length' },
     { key: 'inliers', label: 'Of the region', as: 'share' },
   ),
-  summary: 'A plane, cylinder, cone, sphere or ring through a picked region of a mesh: as a datum, a face or a solid.',
+  summary:
+    'Planes, cylinders, cones, spheres and rings through a picked region of a mesh: as datums, faces or solids, joined or cut at once.',
   subject: (s) => String(s.body ?? ''),
   settings: z.object({
     body: bodyRef('mesh', 'Mesh', { changes: false }),
-    region: regionRef('Region'),
+    region: regionRef('Region', { fitted: true }),
     shape: choice('Shape', ['best', 'plane', 'cylinder', 'cone', 'sphere', 'ring'], {
       best: 'what serves best',
       plane: 'plane',
@@ -71,17 +51,27 @@ export const fitShape = defineStep({
       sphere: 'sphere',
       ring: 'ring',
     }).default('best'),
-    as: choice('Becomes', ['datum', 'sheet', 'solid'], {
+    patches: choice('Patches', ['together', 'each'], {
+      together: 'one shape through all',
+      each: 'a shape each',
+    }).default('together'),
+    equal: toggle('Equal ones share size and direction', { when: { field: 'patches', is: ['each'] } }).default(true),
+    as: choice('Becomes', ['datum', 'sheet', 'solid', 'join', 'cut'], {
       datum: 'a datum',
       sheet: 'a face (sheet)',
       solid: 'a solid',
+      join: 'joined to a body',
+      cut: 'cut from a body',
     }).default('datum'),
+    with: bodyRef({ can: 'surface' }, 'Body', { when: { field: 'as', is: ['join', 'cut'] }, listed: true }).optional(),
     hold: choice('Direction', holds, {
       free: 'as it comes',
       along: 'along',
       square: 'square to',
+      about: 'about an axis',
     }).default('free'),
-    way: direction('Along or square to', { when: { field: 'hold', is: ['along', 'square'] } }).optional(),
+    way: direction('Direction held to', { when: { field: 'hold', is: held } }).optional(),
+    through: point('Axis through', { when: { field: 'hold', is: ['about'] } }).optional(),
     radius: lengthMm('Radius held', {
       min: 1e-3,
       more: true,
@@ -99,74 +89,156 @@ export const fitShape = defineStep({
       { more: true },
     ).default('none'),
     extend: lengthMm('Longer at both ends by', { min: -1e4, more: true }).default(0),
-    name: newBody('Name', { base: 'shape' }).default('shape'),
+    name: newBody('Name', { base: 'shape', when: { field: 'as', is: ['datum', 'sheet', 'solid'] } }).default('shape'),
   }),
-  async run({ settings: s, mesh, names, work }) {
-    freeName(names, s.name)
-    const m = mesh(s.body).mesh
-    const flags = resolveRegion(m, s.region)
-    const triangles = flags.reduce((n, f) => n + f, 0)
-    if (!triangles)
-      throw new StepError('empty-region', 'Nothing is picked.', {
-        tryThis: 'Brush or grow over the wall that is meant.',
+  async run({ settings: s, mesh, body, names, work }) {
+    const acts = s.as === 'join' || s.as === 'cut'
+    const many = s.patches === 'each'
+    if (!acts && !many) freeName(names, s.name)
+    if (acts && s.with === undefined)
+      throw new StepError(
+        'no-pick',
+        `No body is chosen that the shape is to be ${s.as === 'cut' ? 'cut from' : 'joined to'}.`,
+        {
+          tryThis: 'Choose a body, or let it be a solid of its own.',
+        },
+      )
+    if (s.hold === 'about' && s.way && !s.through)
+      throw new StepError('no-pick', 'It is not told what place the axis runs through.', {
+        tryThis: 'Take the place from a body, or hold the shape along the direction only.',
       })
-    const samples = samplesOf(m, flags)
-    work.progress(0.2, 'fitting')
-    const { fit: first, known } = held(s.shape, samples, s.hold, s.way, s.radius)
-    const fit = s.radius ? first : snapped(first, samples, s.snap, known)
-    const round = fit.kind === 'ring' ? fit.thickness : fit.radius
+    const m = mesh(s.body).mesh
+    work.progress(0.1, 'fitting')
+    const { patches, groups, left } = fitRegion(m, resolveRegion(m, s.region, mesh(s.body).tags), { ...s, each: many })
+    const reaches = patches.map((p) => reachOf(p, s.extend))
+    const triangles = patches.reduce((n, p) => n + p.triangles.length, 0)
+    const first = patches[0].fit
     const facts: Facts = {
-      shape: fit.kind,
+      ...factsOf(first),
       triangles,
-      rms: fit.rms,
-      max: fit.max,
-      inliers: fit.inliers,
-      at: [...fit.at],
-      ...(fit.axis ? { axis: [...fit.axis] } : {}),
-      ...(fit.radius ? { radius: fit.radius } : {}),
-      ...(fit.thickness ? { thickness: fit.thickness } : {}),
-      ...(fit.halfAngle ? { halfAngle: fit.halfAngle } : {}),
-      ...(round ? { diameter: 2 * round } : {}),
-      ...(fit.sigma === undefined ? {} : { sigma: fit.sigma }),
-      inside: fit.inside,
+      // Of several shapes the worst figures count.
+      rms: Math.max(...patches.map((p) => p.fit.rms)),
+      max: Math.max(...patches.map((p) => p.fit.max)),
+      inliers: Math.min(...patches.map((p) => p.fit.inliers)),
+      ...(many
+        ? {
+            shapes: patches.length,
+            each: patches.slice(0, 200).map((p) => ({ ...factsOf(p.fit), triangles: p.triangles.length })),
+            equal: groups.map(({ of, kind, radius, parallel, pattern, words }) => ({
+              of: [...of],
+              kind,
+              ...(radius ? { radius } : {}),
+              parallel,
+              ...(pattern?.steps ? { steps: [...pattern.steps] } : {}),
+              ...(pattern?.diameter ? { circle: pattern.diameter } : {}),
+              words,
+            })),
+          }
+        : {}),
     }
-    const reach = extentOf(fit, samples.points, Math.max(3 * fit.rms, fit.max))
-    const grown = { ...fit, ...reach, from: reach.from - s.extend, to: reach.to + s.extend }
-    if (fit.kind === 'plane') {
-      grown.start -= s.extend
-      grown.turn += 2 * s.extend
+    const words = many
+      ? [
+          plural(patches.length, 'shape'),
+          ...(groups.length ? groups.map((g) => g.words + roundWords(g.kind, g.radius)) : []),
+        ].join(': ')
+      : wordsOf(first)
+    const said = `${words} through ${plural(triangles, 'triangle')} · off by ${num(Number(facts.rms), 4)} mm rms, ${num(Number(facts.max), 3)} at most`
+    const warnings = [
+      ...patches.flatMap((p, i) => warningsOf(p.fit, reaches[i])),
+      ...(left ? [`${plural(left, 'patch', 'patches')} of the region tell no shape and are left out.`] : []),
+    ]
+    const free = many ? namer(names) : (name: string) => name
+    const nameOf = (i: number) => (many ? `${s.name} ${i + 1}` : s.name)
+    if (acts) {
+      const solids = []
+      for (const [i, r] of reaches.entries()) solids.push({ name: nameOf(i), body: await shapeSolid(r, nameOf(i)) })
+      const done = await joinBodies(
+        s.as === 'cut' ? 'difference' : 'union',
+        [{ name: s.with!, body: body(s.with!) }, ...solids],
+        {},
+        span(work, 0.3, 0.7),
+      )
+      return {
+        bodies: { [s.with!]: done.body },
+        facts: { ...done.facts, ...facts },
+        warnings: [...warnings, ...done.warnings],
+        said: `${said}, ${s.as === 'cut' ? 'cut from' : 'joined to'} ${s.with}`,
+      }
     }
-    if (fit.kind === 'cone') grown.from = Math.max(grown.from, 0)
-    let body: Body
-    if (s.as === 'sheet') body = await shapeSheet(grown, s.name)
-    else if (s.as === 'solid') body = await shapeSolid(grown, s.name)
-    else body = datumOf(fit, grown)
-    const words = `${fit.kind}${round ? ` Ø ${num(2 * round, 3)} mm` : fit.halfAngle ? ` of ${num(2 * fit.halfAngle, 2)}°` : ''}`
-    // How far the region reaches: along the axis, and on a sphere across.
-    const span = reach.to - reach.from
-    const free = fit.sigma !== undefined && round && fit.sigma > 0.05 * round
-    return {
-      bodies: { [s.name]: body },
-      facts,
-      warnings: [
-        ...(free
-          ? [
-              `So little of the ${fit.kind} is picked that its radius is hardly told: ${num(round, 2)} ± ${num(fit.sigma!, 2)} mm.`,
-            ]
-          : []),
-        ...(round && round > flatTimes * span
-          ? [`With a radius of ${num(round, 0)} mm the region is nearly flat: a plane may be what is meant.`]
-          : []),
-        ...(fit.inliers < 0.7
-          ? [
-              `Only ${num(100 * fit.inliers, 0)} % of the region lie on the ${fit.kind}: the rest belongs to something else.`,
-            ]
-          : []),
-      ],
-      said: `${words} through ${plural(triangles, 'triangle')} · off by ${num(fit.rms, 4)} mm rms, ${num(fit.max, 3)} at most`,
+    const bodies: Record<string, Body> = {}
+    for (const [i, r] of reaches.entries()) {
+      work.progress(0.3 + (0.6 * i) / reaches.length, 'making the bodies')
+      const name = free(nameOf(i))
+      bodies[name] =
+        s.as === 'sheet'
+          ? await shapeSheet(r, name)
+          : s.as === 'solid'
+            ? await shapeSolid(r, name)
+            : datumOf(patches[i].fit, r)
     }
+    return { bodies, facts, warnings, said }
   },
 })
+
+/** How far a patch's shape reaches, longer at both ends. */
+function reachOf({ fit, samples }: PatchFit, extend: number): Reach & { span: number } {
+  const reach = extentOf(fit, samples.points, Math.max(3 * fit.rms, fit.max))
+  const grown = { ...fit, ...reach, from: reach.from - extend, to: reach.to + extend, span: reach.to - reach.from }
+  if (fit.kind === 'plane') {
+    grown.start -= extend
+    grown.turn += 2 * extend
+  }
+  if (fit.kind === 'cone') grown.from = Math.max(grown.from, 0)
+  return grown
+}
+
+const roundOf = (fit: Fitted) => (fit.kind === 'ring' ? fit.thickness : fit.radius)
+
+const factsOf = (fit: Fitted): Record<string, number | string | boolean | number[]> => {
+  const round = roundOf(fit)
+  return {
+    shape: fit.kind,
+    rms: fit.rms,
+    max: fit.max,
+    inliers: fit.inliers,
+    at: [...fit.at],
+    ...(fit.axis ? { axis: [...fit.axis] } : {}),
+    ...(fit.radius ? { radius: fit.radius } : {}),
+    ...(fit.thickness ? { thickness: fit.thickness } : {}),
+    ...(fit.halfAngle ? { halfAngle: fit.halfAngle } : {}),
+    ...(round ? { diameter: 2 * round } : {}),
+    ...(fit.sigma === undefined ? {} : { sigma: fit.sigma }),
+    inside: fit.inside,
+  }
+}
+
+const roundWords = (kind: Fitted['kind'], radius: number | undefined) =>
+  radius ? ` · ${kind === 'ring' ? 'tube ' : ''}Ø ${num(2 * radius, 3)} mm` : ''
+
+const wordsOf = (fit: Fitted) => {
+  const round = roundOf(fit)
+  return `${fit.kind}${round ? ` Ø ${num(2 * round, 3)} mm` : fit.halfAngle ? ` of ${num(2 * fit.halfAngle, 2)}°` : ''}`
+}
+
+function warningsOf(fit: Fitted, { span }: { span: number }): string[] {
+  const round = roundOf(fit)
+  const free = fit.sigma !== undefined && round && fit.sigma > 0.05 * round
+  return [
+    ...(free
+      ? [
+          `So little of the ${fit.kind} is picked that its radius is hardly told: ${num(round, 2)} ± ${num(fit.sigma!, 2)} mm.`,
+        ]
+      : []),
+    ...(round && round > flatTimes * span
+      ? [`With a radius of ${num(round, 0)} mm the region is nearly flat: a plane may be what is meant.`]
+      : []),
+    ...(fit.inliers < 0.7
+      ? [
+          `Only ${num(100 * fit.inliers, 0)} % of the region lie on the ${fit.kind}: the rest belongs to something else.`,
+        ]
+      : []),
+  ]
+}
 
 /** The plane, axis or point of a shape. */
 function datumOf(fit: Fitted, { from, to, turn }: { from: number; to: number; turn: number }): DatumBody {

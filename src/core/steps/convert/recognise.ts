@@ -1,77 +1,22 @@
 import { z } from 'zod'
 import { mm, num, plural } from '@/core/base/say'
 import { span } from '@/core/base/work'
-import { meshBody, type FacePart, type SourceTags } from '@/core/bodies/body'
-import { recognise as run, type Region } from '@/core/fit/recognise'
-import { corners, type TriMesh } from '@/core/mesh/tri-mesh'
-import { bodyRef, lengthMm } from '@/core/step/fields'
+import { meshBody } from '@/core/bodies/body'
+import { organic } from '@/core/fit/organic'
+import { recognise as run } from '@/core/fit/recognise'
+import { tagsOf } from '@/core/fit/recognised-tags'
+import { toldSchema, withTold } from '@/core/fit/told'
+import { middleOf } from '@/core/mesh/tri-mesh'
+import { bodyRef, lengthMm, toldOf } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
-import type { Vec3 } from '@/core/math/vec'
 
-/** What faces that were found in a mesh come from. */
-const recognisedName = 'recognised'
-
-/** A region's shape as the exact face that its triangles stand for. */
-function faceOf(mesh: TriMesh, region: Region, name: string): FacePart | null {
-  const s = region.shape
-  if (!s) return null
-  // A place well on it: the middle of one of its triangles.
-  const t = region.triangles[region.triangles.length >> 1]
-  const c = corners(mesh, t)
-  const at = [0, 1, 2].map((k) => (c[0][k] + c[1][k] + c[2][k]) / 3) as unknown as Vec3
-  const base = { name, at, area: region.area }
-  switch (s.kind) {
-    case 'plane':
-      return { ...base, shape: 'plane', axis: s.axis! }
-    case 'cylinder':
-      return { ...base, shape: 'cylinder', axis: s.axis!, centre: s.at, radius: s.radius! }
-    case 'cone':
-      return { ...base, shape: 'cone', axis: s.axis!, centre: s.at }
-    case 'sphere':
-      return { ...base, shape: 'sphere', centre: s.at, radius: s.radius! }
-    case 'ring':
-      return { ...base, shape: 'torus', axis: s.axis!, centre: s.at, radius: s.radius! }
-  }
-}
-
-/** The mesh with each triangle knowing the face it is of; what it knew of exact faces before stays. */
-function tagged(mesh: TriMesh, regions: readonly Region[], of: Int32Array, before: SourceTags | undefined): SourceTags {
-  const count: Record<string, number> = {}
-  const faces = regions.map((r): FacePart | null => {
-    const kind = r.shape?.kind ?? 'free'
-    count[kind] = (count[kind] ?? 0) + 1
-    return faceOf(mesh, r, `${kind} ${count[kind]}`)
-  })
-  // One source for what was found; triangles of no shape are told by the second.
-  const known = faces.flatMap((f) => (f ? [f] : []))
-  const number = faces.map((f) => (f ? known.indexOf(f) : -1))
-  const names = [...(before?.names ?? []), recognisedName, 'not recognised']
-  // What was recognised before is found anew; only faces that came from exact bodies stay.
-  const stays = (source: number) => before?.names[source] !== recognisedName
-  const [mine, none] = [names.length - 2, names.length - 1]
-  const source = new Uint32Array(of.length)
-  const face = new Uint32Array(of.length)
-  of.forEach((r, t) => {
-    const old = before?.exact?.[before.source[t]]?.[before.face[t]]
-    if (old && stays(before.source[t])) {
-      source[t] = before!.source[t]
-      face[t] = before!.face[t]
-    } else if (r >= 0 && number[r] >= 0) {
-      source[t] = mine
-      face[t] = number[r]
-    } else {
-      source[t] = none
-      face[t] = t
-    }
-  })
-  const exact = [...(before?.names ?? []).map((_, i) => (stays(i) ? (before?.exact?.[i] ?? null) : null)), known, null]
-  return { names, source, face, exact }
-}
+/** The mesh lies off a shape that was told by hand so many times farther than faces hold within: said. */
+const farTimes = 3
 
 export const recognise = defineStep({
   kind: 'convert/recognise',
-  version: 1,
+  version: 3,
   title: 'Recognise',
   order: 38,
   past: 'Recognised the faces of',
@@ -85,6 +30,7 @@ export const recognise = defineStep({
     { key: 'rings', label: 'Rings', as: 'count', some: true },
     { key: 'free', label: 'Free surfaces', as: 'count', some: true },
     { key: 'tolerance', label: 'Within', as: 'length' },
+    { key: 'noise', label: 'Noise about', as: 'length', some: true },
   ),
   summary:
     'Divides a mesh into planes, cylinders, cones, spheres and rings; picking, measuring and STEP know them as faces from then on.',
@@ -96,10 +42,16 @@ export const recognise = defineStep({
       more: true,
       help: 'left empty: from the noise of the mesh',
     }).optional(),
+    told: toldOf('Regions', toldSchema, { of: 'regions', follows: true }).default([]),
   }),
   run({ settings: s, mesh, work }) {
     const body = mesh(s.body)
-    const { regions, of, tolerance } = run(body.mesh, s.tolerance, span(work, 0, 0.95))
+    const found = run(body.mesh, s.tolerance, span(work, 0, 0.95))
+    const bends = organic(found)
+    const { regions, of, tolerance, noise } = withTold(body.mesh, found, s.told)
+    const far = s.told.length
+      ? regions.filter((r) => r.shape && r.shape.rms > farTimes * Math.max(tolerance, noise))
+      : []
     const kinds = (kind: string) => regions.filter((r) => (r.shape?.kind ?? 'free') === kind).length
     const sorted = [...regions].sort((a, b) => b.area - a.area)
     const counts = {
@@ -113,14 +65,17 @@ export const recognise = defineStep({
     const area = regions.reduce((sum, r) => sum + r.area, 0)
     const free = regions.filter((r) => !r.shape).reduce((sum, r) => sum + r.area, 0)
     return Promise.resolve({
-      bodies: { [s.body]: meshBody(body.mesh, tagged(body.mesh, regions, of, body.tags)) },
+      bodies: { [s.body]: meshBody(body.mesh, tagsOf(body.mesh, { regions, of }, body.tags)) },
       facts: {
         ...counts,
         tolerance,
+        noise,
         regions: sorted.slice(0, 500).map((r) => ({
           shape: r.shape?.kind ?? 'free',
           triangles: r.triangles.length,
           area: r.area,
+          // A place on it, for looking there and for telling more of it.
+          on: middleOf(body.mesh, r.triangles[r.triangles.length >> 1]).map((v) => Number(v.toFixed(4))),
           ...(r.shape
             ? {
                 rms: r.shape.rms,
@@ -133,16 +88,26 @@ export const recognise = defineStep({
             : {}),
         })),
       },
-      warnings:
-        free > 0.5 * area
+      warnings: [
+        ...far.map(
+          ({ shape }) =>
+            `The mesh lies ${mm(shape!.rms, 3)} rms off the ${shape!.kind} that was told at ${shape!.at.map((v) => num(v, 1)).join(', ')}.`,
+        ),
+        ...(bends
+          ? [
+              `The skin bends everywhere: it falls into ${bends.regions} surfaces, of which the largest dozen hold ${num(100 * bends.share, 0)} %. The mechanical way does not serve this part; a reskin, or work on the mesh itself, does.`,
+            ]
+          : []),
+        ...(free > 0.5 * area
           ? [
               `${num((100 * free) / area, 0)} % of the skin are free surfaces: the mechanical way does not serve this part. A reskin, or work on the mesh itself, does.`,
             ]
-          : [],
+          : []),
+      ],
       said: `${plural(regions.length, 'region')}: ${Object.entries(counts)
         .filter(([, n]) => n)
         .map(([k, n]) => plural(n, k === 'free' ? 'free surface' : k.slice(0, -1)))
-        .join(', ')} · within ${mm(tolerance, 4)}`,
+        .join(', ')} · within ${mm(tolerance, 4)}${noise > 0 ? `, noise about ${mm(noise, 4)}` : ''}`,
     })
   },
 })

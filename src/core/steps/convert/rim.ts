@@ -2,6 +2,7 @@ import { z } from 'zod'
 import type { OutlineBody } from '@/core/bodies/body'
 import { mm, num, plural } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
+import { tagsIn } from '@/core/find/exact-face'
 import { resolveRegion } from '@/core/find/region'
 import { rimPieces } from '@/core/find/taken-rows'
 import { planeOfTriangles } from '@/core/find/touch'
@@ -36,7 +37,7 @@ export const rim = defineStep({
   }),
   run({ settings: s, body, names }) {
     const mesh = shownSkin(body(s.body))
-    const flags = resolveRegion(mesh, s.region)
+    const flags = resolveRegion(mesh, s.region, tagsIn(body(s.body)))
     const list = Array.from(flags.keys()).filter((t) => flags[t])
     if (!list.length)
       throw new StepError('empty-region', `No triangle of "${s.body}" is picked.`, {

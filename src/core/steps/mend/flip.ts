@@ -18,7 +18,7 @@ export const flipPicked = defineStep({
   settings: z.object({ body: bodyRef('mesh'), region: regionRef() }),
   run({ settings: s, mesh }) {
     const m = mesh(s.body).mesh
-    const flags = resolveRegion(m, s.region)
+    const flags = resolveRegion(m, s.region, mesh(s.body).tags)
     const triangles = m.triangles.slice()
     let turned = 0
     for (let t = 0; t < flags.length; t++) {

@@ -28,7 +28,7 @@ export const healArea = defineStep({
   }),
   run({ settings: s, mesh, work }) {
     const m = mesh(s.body).mesh
-    const r = cutAndRefill(m, resolveRegion(m, s.region), { how: s.how, crumbs: 1e-4 }, work)
+    const r = cutAndRefill(m, resolveRegion(m, s.region, mesh(s.body).tags), { how: s.how, crumbs: 1e-4 }, work)
     if (!r) throw new StepError('empty-result', 'That would remove the whole body.', { tryThis: 'Pick less.' })
     const out = mendedPart(s.body, mesh(s.body), r.mesh, {
       said: `took out ${plural(r.removed, 'triangle')}, filled ${plural(r.closed, 'rim')} up to ${mm(r.longest, 1)} long`,

@@ -20,7 +20,7 @@ export const removePicked = defineStep({
   settings: z.object({ body: bodyRef('mesh'), region: regionRef() }),
   run({ settings: s, mesh }) {
     const m = mesh(s.body).mesh
-    const flags = resolveRegion(m, s.region)
+    const flags = resolveRegion(m, s.region, mesh(s.body).tags)
     const kept = keepTriangles(
       m,
       flags.map((f) => (f ? 0 : 1)),

@@ -38,7 +38,7 @@ export const smooth = defineStep({
         strength: s.strength / 100,
         passes: s.passes,
         rim: s.rim,
-        region: s.whole ? undefined : resolveRegion(m, s.region ?? []),
+        region: s.whole ? undefined : resolveRegion(m, s.region ?? [], mesh(s.body).tags),
       },
       work,
     )

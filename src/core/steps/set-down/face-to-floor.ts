@@ -6,6 +6,7 @@ import { num } from '@/core/base/say'
 import { shownSkin, boundsOf, moveBody } from '@/core/kinds/registry'
 import { compose, rotationBetween, translation } from '@/core/math/affine'
 import { planeOfTriangles } from '@/core/find/touch'
+import { tagsIn } from '@/core/find/exact-face'
 import { resolveRegion } from '@/core/find/region'
 import { placed } from './placing'
 
@@ -23,7 +24,7 @@ export const faceToFloor = defineStep({
   async run({ settings: s, body }) {
     const b = body(s.body)
     const mesh = shownSkin(b)
-    const flags = resolveRegion(mesh, s.region)
+    const flags = resolveRegion(mesh, s.region, tagsIn(b))
     const { normal, rms } = planeOfTriangles(
       mesh,
       Array.from(flags.keys()).filter((t) => flags[t]),

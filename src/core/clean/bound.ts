@@ -1,0 +1,340 @@
+/** Patches of a mesh as an exact body: corners where their surfaces meet, edges along which two do, faces within those. */
+import { checkStop, quiet, type Work } from '@/core/base/work'
+import type { BoundBody, BoundCurve, BoundEdge, BoundFace, BoundSurface } from '@/core/bodies/bounded'
+import { normalOf, offShape, type Shape } from '@/core/fit/shape'
+import { add, addScaled, cross, distance, dot, length, normalize, perpendicular, scale, sub, type Vec3 } from '@/core/math/vec' // prettier-ignore
+import { corners as trianglePlaces, crossOf, placesOf, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { conicsOf, evenly, meet, ontoConic, seamOf, smoothThrough, type Within } from './meet'
+import { onto } from './onto'
+import type { Chain, Patches } from './patches'
+
+export interface Bounded {
+  readonly body: BoundBody
+  /** Patch that each face is of. */
+  readonly patch: readonly number[]
+  /** Patches whose borders could not be made as curves on them. */
+  readonly failed: ReadonlySet<number>
+  /** How far edges may lie off the faces beside them, mm: what is known beforehand, as where a facet's straight edge ends a round face. */
+  readonly gap: number
+}
+
+/** The plane through a triangle's own corners, once they lie where they are to. */
+function facetPlane(places: readonly Vec3[]): Shape | null {
+  const [a, b, c] = places
+  const n = cross(sub(b, a), sub(c, a))
+  return length(n) > 1e-12 ? { kind: 'plane', at: a, axis: normalize(n) } : null
+}
+
+/** Surfaces whose normals turn by less than this touch rather than cross (sine). */
+const touching = 0.35
+const cornerRounds = 40
+
+/**
+ * The place where surfaces meet near another. Where two of them run on into each other, a place may slide across their seam; so it is also
+ * brought on to the line or circle that they share there (projections in turn; von Neumann 1949).
+ */
+function meetingPlace(from: Vec3, shapes: readonly Shape[], close: number): { at: Vec3; off: number } {
+  let now = onto(from, shapes)
+  const seams = shapes.flatMap((a, i) =>
+    shapes.slice(i + 1).flatMap((b) => {
+      if (length(cross(normalOf(a, now.at), normalOf(b, now.at))) > touching) return []
+      const near = conicsOf(a, b, close).map((c) => ({ c, off: distance(ontoConic(c, now.at), now.at) }))
+      const best = near.sort((x, y) => x.off - y.off)[0]
+      return best ? [best.c] : []
+    }),
+  )
+  for (let round = 0; seams.length && round < cornerRounds; round++) {
+    const before = now.at
+    const slid = seams.reduce((p, c) => ontoConic(c, p), before)
+    now = onto(slid, shapes)
+    if (distance(now.at, before) < 1e-12) break
+  }
+  return now
+}
+
+/** Borders of a scan lie within so many edges of where they belong; surfaces at its corners miss each other by so many times the tolerance. */
+const strayEdges = 4
+const looseTimes = 6
+
+/** Sharp edges lie off the fillets that stood for them by so many times what those lie off the faces beside: by 1 + 1 / sqrt 2 at a right angle. */
+const filletTimes = 2.5
+
+/** The length of a mesh edge in the middle of all, mm: a border of a scan strays by about that. */
+function usualEdge(mesh: TriMesh, p: Patches): number {
+  const lengths = p.chains.flatMap(({ vertices }) => vertices.slice(1).map((v, i) => distance(vertex(mesh, v), vertex(mesh, vertices[i])))) // prettier-ignore
+  return lengths.sort((a, b) => a - b)[lengths.length >> 1] ?? 0
+}
+
+/**
+ * @param close mm: how far the mesh may lie off its surfaces
+ * @param moved triangles that lie off the surface they are given to, and how far at most: fillets that are left out
+ * @param strays borders of a scan may lie beside where they belong by about an edge
+ * @param shells patches of each connected piece of the skin: outer ones and the hollows within them
+ */
+export function boundOf(
+  mesh: TriMesh,
+  p: Patches,
+  shells: BoundBody['shells'],
+  closed: boolean,
+  { close, strays, moved }: { close: number; strays: boolean; moved?: { flags: ArrayLike<number>; reach: number } },
+  work: Work = quiet,
+): Bounded {
+  const failed = new Set<number>()
+  // Where facets were divided further, what lies between their corners is off the surface by as much as they are.
+  const chord = p.patches.reduce(
+    (m, { shape, triangles }) =>
+      shape
+        ? placesOf(mesh, moved ? triangles.filter((t) => !moved.flags[t]) : triangles).reduce(
+            (most, q) => Math.max(most, Math.abs(offShape(shape, q))),
+            m,
+          )
+        : m,
+    0,
+  )
+  // A scan rounds sharp edges over a few of its own, and its borders wander there.
+  const border = strays ? strayEdges * usualEdge(mesh, p) : Math.max(close, 2 * chord)
+  const loose = moved ? border + filletTimes * moved.reach + 2 * usualEdge(mesh, p) : border
+  // Corners: on all exact surfaces around.
+  const place = new Map<number, Vec3>()
+  for (const [v, around] of p.corners) {
+    const shapes = around.flatMap((i) => p.patches[i].shape ?? [])
+    const from = vertex(mesh, v)
+    const { at, off } = meetingPlace(from, shapes, close)
+    const far = distance(at, from)
+    if (off > (strays ? looseTimes * close : close) || far > Math.max(20 * close, 2 * loose)) {
+      for (const i of around) if (p.patches[i].shape) failed.add(i)
+      place.set(v, from)
+      continue
+    }
+    place.set(v, at)
+  }
+  const at = (v: number) => place.get(v) ?? vertex(mesh, v)
+  // Planes of the facets, from where their corners lie now.
+  const surface = p.patches.map((patch): Shape | null => {
+    if (patch.shape) return patch.shape
+    const t = patch.triangles[0]
+    return facetPlane([0, 1, 2].map((c) => at(mesh.triangles[3 * t + c])))
+  })
+  // Corners beside where angles begin stand there: the kernel takes an edge that ends a hair beyond for one that goes round.
+  const frames = p.patches.map((patch, i) => surface[i] && frameOf(mesh, surface[i], patch.triangles))
+  for (const [v, around] of p.corners)
+    for (const i of around) {
+      const f = frames[i]
+      const s = surface[i]
+      if (!f || !s || !p.patches[i].shape || s.kind === 'plane' || s.kind === 'sphere') continue
+      const y = cross(s.axis!, f.x)
+      const d = sub(at(v), s.at)
+      const aside = dot(d, y)
+      if (aside !== 0 && dot(d, f.x) > 0 && Math.abs(aside) < 0.1 * close) place.set(v, addScaled(at(v), y, -aside))
+    }
+  let gap = strays ? looseTimes * close : Math.max(close, 2 * chord)
+  const list: Vec3[] = []
+  const number = new Map<number, number>()
+  const cornerOf = (v: number) => {
+    let n = number.get(v)
+    if (n === undefined) {
+      n = list.length
+      list.push(at(v))
+      number.set(v, n)
+    }
+    return n
+  }
+  const edges: (BoundEdge | null)[] = p.chains.map((chain, i) => {
+    if (i % 200 === 0) {
+      checkStop(work)
+      work.progress((0.8 * i) / p.chains.length, 'edges')
+    }
+    const [l, r] = [surface[chain.left], chain.right < 0 ? null : surface[chain.right]]
+    const row = chain.vertices.map((v, k) =>
+      !chain.closed && (k === 0 || k === chain.vertices.length - 1) ? at(v) : vertex(mesh, v),
+    )
+    const found = curveOf(chain, l, r, row, p, { close, loose: Math.max(close, loose) })
+    // The border of a scan that is no clear cut of two surfaces stays where it runs, smoothed.
+    const sides = [l, r].filter((s) => s !== null)
+    const made = found ?? (strays && sides.length ? alongRun(row, chain.closed, sides) : null)
+    if (!made) {
+      for (const k of [chain.left, chain.right]) if (k >= 0 && p.patches[k].shape) failed.add(k)
+      return null
+    }
+    if (made.curve.kind === 'line' && row.length === 2) {
+      const middle = scale(add(row[0], row[1]), 0.5)
+      for (const s of sides) gap = Math.max(gap, 1.5 * Math.abs(offShape(s, middle)))
+    }
+    if (chain.closed) {
+      const n = list.length
+      list.push(made.start ?? row[0])
+      return { from: n, to: n, curve: made.curve }
+    }
+    return { from: cornerOf(chain.vertices[0]), to: cornerOf(chain.vertices[chain.vertices.length - 1]), curve: made.curve } // prettier-ignore
+  })
+  const faces: BoundFace[] = []
+  const patchOfFace: number[] = []
+  const faceOf = new Int32Array(p.patches.length).fill(-1)
+  p.patches.forEach((patch, i) => {
+    const s = surface[i]
+    if (!s) return
+    const loops = patch.loops
+      .map((loop) => loop.filter((l) => edges[l.chain]).map((l) => ({ edge: l.chain, forward: l.forward })))
+      .filter((loop) => loop.length)
+    faceOf[i] = faces.length
+    patchOfFace.push(i)
+    const flip = s.kind !== 'plane' && patch.shape!.inside
+    faces.push({ ...frames[i]!, flip, loops: s.kind === 'plane' ? outerFirst(s, loops, edges, list) : loops }) // prettier-ignore
+  })
+  const body: BoundBody = {
+    corners: list,
+    edges: edges.map((e) => e ?? { from: 0, to: 0, curve: { kind: 'line' } }),
+    faces,
+    shells: shells.map((s) => ({
+      outer: s.outer.map((i) => faceOf[i]).filter((i) => i >= 0),
+      hollows: s.hollows.map((h) => h.map((i) => faceOf[i]).filter((i) => i >= 0)),
+    })),
+    closed,
+  }
+  return { body, patch: patchOfFace, failed, gap }
+}
+
+/** The curve of a run of mesh edges, or null where none lies on both sides. */
+function curveOf(
+  chain: Chain,
+  left: Shape | null,
+  right: Shape | null,
+  row: readonly Vec3[],
+  p: Patches,
+  within: Within,
+): { curve: BoundCurve; start?: Vec3 } | null {
+  const facet = !p.patches[chain.left].shape || (chain.right >= 0 && !p.patches[chain.right].shape)
+  if (facet && row.length === 2) {
+    // Between a facet and a round face the facet's own plane cuts it, else they share a straight edge.
+    const round = [left, right].some((s) => s && s.kind !== 'plane')
+    // Where the facet nearly touches, its plane cuts the other in an arc that strays far aside.
+    const clear = left && right && length(cross(normalOf(left, row[0]), normalOf(right, row[0]))) > touching
+    const cut = round && clear ? meet(left, right, subdivided(row, left, right), false, within) : null
+    return cut ?? { curve: { kind: 'line' } }
+  }
+  if (left && right) return meet(left, right, row, chain.closed, within)
+  const s = left ?? right
+  return s ? rimCurve(s, row, chain.closed, within) : null
+}
+
+/** A run of mesh edges as a smooth curve through some of its places, brought as near to both surfaces as they allow. */
+function alongRun(
+  row: readonly Vec3[],
+  closed: boolean,
+  shapes: readonly Shape[],
+): { curve: BoundCurve; start?: Vec3 } | null {
+  const pieces = Math.max(closed ? 6 : 1, Math.min(60, Math.floor((row.length - 1) / edgesAPiece)))
+  if (pieces === 1) return { curve: { kind: 'line' } }
+  const even = evenly(row, pieces).map((p, i) => (!closed && (i === 0 || i === pieces) ? p : onto(p, shapes).at))
+  return smoothThrough(closed ? [...even.slice(0, pieces), even[0]] : even, closed)
+}
+
+/** A curve along a run of a scan has a place for so many mesh edges. */
+const edgesAPiece = 4
+
+/** A few places between two, on a round surface. */
+function subdivided(row: readonly Vec3[], a: Shape, b: Shape): Vec3[] {
+  const [p, q] = row
+  const mid = [0.25, 0.5, 0.75].map((t) => onto(addScaled(p, sub(q, p), t), [a, b]).at)
+  return [p, ...mid, q]
+}
+
+/** An open rim: where a plane holds it, the cut of that plane; else a run of straight edges cannot be told better. */
+function rimCurve(
+  s: Shape,
+  row: readonly Vec3[],
+  closed: boolean,
+  within: Within,
+): { curve: BoundCurve; start?: Vec3 } | null {
+  if (s.kind === 'plane' && row.length === 2 && !closed) return { curve: { kind: 'line' } }
+  const inner = closed ? row.slice(0, -1) : row
+  const middle = scale(inner.reduce<Vec3>((m, q) => addScaled(m, q, 1), [0, 0, 0]), 1 / inner.length) // prettier-ignore
+  let n: Vec3 = [0, 0, 0]
+  for (let i = 0; i + 1 < row.length; i++) n = addScaled(n, cross(sub(row[i], middle), sub(row[i + 1], middle)), 1)
+  if (s.kind === 'plane') n = cross(s.axis!, sub(row[row.length - 1], row[0]))
+  if (length(n) < 1e-12) return null
+  const cut: Shape = { kind: 'plane', at: s.kind === 'plane' ? row[0] : middle, axis: normalize(n) }
+  return meet(s, cut, row, closed, within)
+}
+
+/** Where angles about a surface's axis begin: opposite of the face, or where all that go round begin. */
+function frameOf(mesh: TriMesh, s: Shape, triangles: readonly number[]): { surface: BoundSurface; x: Vec3 } {
+  if (s.kind === 'plane') return { surface: s, x: perpendicular(s.axis!) }
+  if (s.kind === 'sphere') {
+    let mean: Vec3 = [0, 0, 0]
+    for (const t of triangles) mean = addScaled(mean, crossOf(mesh, t), 1)
+    let area = 0
+    for (const t of triangles) area += length(crossOf(mesh, t))
+    // Less than about half a ball: its poles and seam lie on the other side.
+    if (length(mean) > 0.55 * area) {
+      const sign = triangles.length && dot(mean, sub(trianglePlaces(mesh, triangles[0])[0], s.at)) < 0 ? 1 : -1
+      const x = scale(normalize(mean), sign)
+      return { surface: { ...s, axis: perpendicular(x) }, x }
+    }
+    return { surface: { ...s, axis: [0, 0, 1] }, x: [1, 0, 0] }
+  }
+  const axis = s.axis!
+  const y0 = perpendicular(axis)
+  const z0 = cross(axis, y0)
+  const angles = new Set<number>()
+  for (const t of triangles)
+    for (const q of trianglePlaces(mesh, t)) {
+      const d = sub(q, s.at)
+      angles.add(Math.atan2(dot(d, z0), dot(d, y0)))
+    }
+  const sorted = [...angles].sort((a, b) => a - b)
+  let [gap, middle] = [0, 0]
+  sorted.forEach((a, i) => {
+    const next = i + 1 < sorted.length ? sorted[i + 1] : sorted[0] + 2 * Math.PI
+    if (next - a > gap) {
+      gap = next - a
+      middle = (a + next) / 2
+    }
+  })
+  if (!goesRound(mesh, s, triangles, middle, y0, z0)) {
+    const x = addScaled(scale(y0, Math.cos(middle)), z0, Math.sin(middle))
+    return { surface: s, x: normalize(x) }
+  }
+  return { surface: s, x: seamOf(axis) }
+}
+
+/** Whether some triangle of a round patch reaches over the middle of its widest gap: then there is none. */
+function goesRound(mesh: TriMesh, s: Shape, triangles: readonly number[], middle: number, y: Vec3, z: Vec3): boolean {
+  const from = (q: Vec3) => {
+    const d = sub(q, s.at)
+    const a = Math.atan2(dot(d, z), dot(d, y)) - middle
+    return a - 2 * Math.PI * Math.round(a / (2 * Math.PI))
+  }
+  return triangles.some((t) => {
+    const a = trianglePlaces(mesh, t).map(from)
+    const near = a.filter((x) => Math.abs(x) < Math.PI / 2)
+    return near.some((x) => x < 0) && near.some((x) => x > 0)
+  })
+}
+
+/** The outer border of a flat face first. */
+function outerFirst(
+  s: Shape,
+  loops: { edge: number; forward: boolean }[][],
+  edges: readonly (BoundEdge | null)[],
+  corners: readonly Vec3[],
+) {
+  if (loops.length < 2) return loops
+  const reach = (loop: { edge: number }[]) => {
+    const min = [Infinity, Infinity, Infinity],
+      max = [-Infinity, -Infinity, -Infinity]
+    const take = (q: Vec3) => q.forEach((v, k) => ((min[k] = Math.min(min[k], v)), (max[k] = Math.max(max[k], v))))
+    for (const { edge } of loop) {
+      const e = edges[edge]!
+      take(corners[e.from])
+      take(corners[e.to])
+      const c = e.curve
+      if (c.kind === 'spline') c.poles.forEach(take)
+      if (c.kind === 'circle' || c.kind === 'ellipse')
+        for (const way of [perpendicular(c.axis), cross(c.axis, perpendicular(c.axis))])
+          for (const k of [-1, 1]) if (e.from === e.to) take(addScaled(c.centre, way, k * c.radius))
+    }
+    return Math.hypot(...max.map((m, k) => m - min[k]))
+  }
+  return [...loops].sort((a, b) => reach(b) - reach(a))
+}

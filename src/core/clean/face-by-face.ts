@@ -1,0 +1,128 @@
+/**
+ * A mesh as an exact solid, face by face: recognised surfaces replace their triangles, edges are where neighbours meet. What was not
+ * recognised, or cannot be bounded, stays as flat facets; so it degrades by face, and never fails whole.
+ */
+import { span, type Work } from '@/core/base/work'
+import type { ExactBody } from '@/core/bodies/body'
+import type { BoundBody } from '@/core/bodies/bounded'
+import type { Fitted } from '@/core/fit/fit-shape'
+import { boundedBody } from '@/core/kernels/exact/bounded'
+import { findPieces, type Topology } from '@/core/mesh/topology'
+import { meshVolume, triangleArea, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { boundOf } from './bound'
+import { patchesOf, type Patches } from './patches'
+
+export interface FaceByFace {
+  readonly body: ExactBody
+  readonly patches: Patches
+  /** Patches that were recognised but had to stay facets. */
+  readonly given: number
+}
+
+/** So many times what spoils the body is made facets of and all is built anew. */
+const mostRounds = 6
+
+/** Patches of each connected piece of the skin: of one body the outer one first, then its hollows, which face inward. */
+function shellsOf(mesh: TriMesh, topology: Topology, p: Patches): BoundBody['shells'] {
+  const { piece, count } = findPieces(mesh, topology)
+  const lists = Array.from({ length: count }, () => [] as number[])
+  p.patches.forEach((patch, i) => lists[piece[patch.triangles[0]]].push(i))
+  const outward = (list: readonly number[]) => {
+    const triangles = list.flatMap((i) => p.patches[i].triangles)
+    return meshVolume(mesh, Uint32Array.from(triangles.flatMap((t) => [...mesh.triangles.subarray(3 * t, 3 * t + 3)])))
+  }
+  if (count === 1) return [{ outer: lists[0], hollows: [] }]
+  const [outer, ...hollows] = lists.map((list) => ({ list, volume: outward(list) })).sort((a, b) => b.volume - a.volume)
+  return [{ outer: outer.list, hollows: hollows.map((h) => h.list) }]
+}
+
+/** A surface of more triangles is never made facets of: the kernel could not take them. */
+const mostGiven = 5000
+
+/** An exact face and its triangles differ by this share of their area at most, beyond what a border that strays takes. */
+const areaOff = 0.25
+
+/** Patches whose face came out as another part of its surface: its area tells. */
+function otherwise(
+  mesh: TriMesh,
+  p: Patches,
+  patch: readonly number[],
+  body: ExactBody,
+  moved?: ArrayLike<number>,
+): number[] {
+  const { faces } = body.parts
+  if (faces.length !== patch.length) return []
+  return faces.flatMap((f, i) => {
+    const own = p.patches[patch[i]]
+    const area = own.triangles.reduce((s, t) => s + triangleArea(mesh, t), 0)
+    // A face grows over what was a fillet by more than the fillet's own area.
+    const more = moved ? 2 * own.triangles.reduce((s, t) => s + (moved[t] ? triangleArea(mesh, t) : 0), 0) : 0
+    return own.shape && Math.abs(f.area - area) > areaOff * Math.max(area, f.area) + more ? [patch[i]] : []
+  })
+}
+
+export interface FaceByFaceChoice {
+  /** mm: how far the mesh may lie off its surfaces. */
+  readonly close: number
+  /** Borders may stray by about an edge. */
+  readonly strays: boolean
+  readonly name: string
+  readonly closed: boolean
+  /** Triangles of fillets that are left out, given to the faces beside, and how far they lie off those at most, mm. */
+  readonly moved?: { readonly flags: ArrayLike<number>; readonly reach: number }
+}
+
+/**
+ * @param region of each triangle its region's number, -1 for none
+ */
+export async function faceByFace(
+  mesh: TriMesh,
+  topology: Topology,
+  region: ArrayLike<number>,
+  shapes: readonly (Fitted | null)[],
+  { close, strays, name, closed, moved }: FaceByFaceChoice,
+  work: Work,
+): Promise<FaceByFace> {
+  const kept = [...shapes]
+  const size = new Uint32Array(shapes.length)
+  for (let t = 0; t < triangleCount(mesh); t++) if (region[t] >= 0) size[region[t]]++
+  let given = 0
+  for (let round = 0; ; round++) {
+    const p = patchesOf(mesh, topology, region, kept)
+    const giveUp = (patches: readonly number[]) => {
+      const regions = new Set(
+        patches.map((i) => p.patches[i].region).filter((r) => r >= 0 && kept[r] && size[r] <= mostGiven),
+      )
+      for (const r of regions) kept[r] = null
+      return regions.size
+    }
+    const made = boundOf(mesh, p, shellsOf(mesh, topology, p), closed, { close, strays, moved }, span(work, 0, 0.4))
+    if (made.failed.size && round < mostRounds) {
+      const more = giveUp([...made.failed])
+      given += more
+      if (more) continue
+    }
+    const bound = await boundedBody(made.body, 'Clean solid', name, made.gap, span(work, 0.4, 1))
+    if ('body' in bound) {
+      const wrong = otherwise(mesh, p, made.patch, bound.body, moved?.flags)
+      const more = round < mostRounds ? giveUp(wrong) : 0
+      if (!more) return { body: bound.body, patches: p, given }
+      given += more
+      continue
+    }
+    // What is not sound becomes facets; where the kernel cannot say what, all round faces beside facets.
+    const faulty = bound.faulty.map((f) => made.patch[f]).filter((i) => p.patches[i].shape)
+    const beside = p.chains.flatMap((c) => {
+      if (c.right < 0) return []
+      const [l, r] = [p.patches[c.left], p.patches[c.right]]
+      return !l.shape && r.shape && r.shape.kind !== 'plane'
+        ? [c.right]
+        : !r.shape && l.shape && l.shape.kind !== 'plane'
+          ? [c.left]
+          : []
+    })
+    const more = giveUp(faulty.length ? faulty : beside)
+    if (!more || round >= mostRounds) throw bound.why
+    given += more
+  }
+}

@@ -1,0 +1,133 @@
+/** A mesh that is divided into surfaces: which of them lie beside each other, along which runs of edges, and where three or more meet. */
+import { nextIn, triangleOf, type Topology } from '@/core/mesh/topology'
+import { triangleCount, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import type { Fitted } from '@/core/fit/fit-shape'
+
+/** Triangles that hang together and lie on one surface. */
+export interface Patch {
+  /** Null for a triangle that stays a flat facet. */
+  readonly shape: Fitted | null
+  /** Number of the region that it is of; -1 for a facet. */
+  readonly region: number
+  readonly triangles: number[]
+  /** Borders, material to the left: chains in order. */
+  loops: { readonly chain: number; readonly forward: boolean }[][]
+}
+
+/** A run of mesh edges between the same two patches. */
+export interface Chain {
+  /** Corner to corner; the first one comes again at the end of a closed run. */
+  readonly vertices: number[]
+  readonly left: number
+  /** -1 at a rim of the mesh. */
+  readonly right: number
+  readonly closed: boolean
+}
+
+export interface Patches {
+  readonly patches: Patch[]
+  readonly chains: Chain[]
+  /** Patch of each triangle. */
+  readonly of: Int32Array
+  /** Patches around each vertex that ends a chain. */
+  readonly corners: Map<number, number[]>
+}
+
+/**
+ * @param region of each triangle the number of its region; -1 or a region without a shape: it stays a facet
+ */
+export function patchesOf(
+  mesh: TriMesh,
+  topology: Topology,
+  region: ArrayLike<number>,
+  shapes: readonly (Fitted | null)[],
+): Patches {
+  const n = triangleCount(mesh)
+  const { twin } = topology
+  const of = new Int32Array(n).fill(-1)
+  const patches: Patch[] = []
+  for (let s = 0; s < n; s++) {
+    if (of[s] >= 0) continue
+    const own = region[s]
+    const shape = own < 0 ? null : shapes[own]
+    const triangles = [s]
+    of[s] = patches.length
+    if (shape)
+      for (const t of triangles)
+        for (let h = 3 * t; h < 3 * t + 3; h++) {
+          const u = twin[h] < 0 ? -1 : triangleOf(twin[h])
+          if (u >= 0 && of[u] < 0 && region[u] === own) {
+            of[u] = of[s]
+            triangles.push(u)
+          }
+        }
+    patches.push({ shape, region: shape ? own : -1, triangles, loops: [] })
+  }
+  const border = (h: number) => twin[h] < 0 || of[triangleOf(twin[h])] !== of[triangleOf(h)]
+  // How many border edges end at a vertex; facets make corners everywhere.
+  const degree = new Uint8Array(vertexCount(mesh))
+  for (let h = 0; h < 3 * n; h++) {
+    if (!border(h) || (twin[h] >= 0 && twin[h] < h)) continue
+    const facet = !patches[of[triangleOf(h)]].shape || (twin[h] >= 0 && !patches[of[triangleOf(twin[h])]].shape)
+    for (const v of [mesh.triangles[h], mesh.triangles[nextIn(h)]])
+      degree[v] = Math.min(250, degree[v] + (facet ? 3 : 1))
+  }
+  const corner = (v: number) => degree[v] > 0 && degree[v] !== 2
+  const chains: Chain[] = []
+  /** Chain of a border half-edge, and whether it runs along it. */
+  const chainOf = new Int32Array(3 * n).fill(-1)
+  /** The next border half-edge of the same patch, round the vertex where this one ends. */
+  const following = (h: number) => {
+    let g = nextIn(h)
+    while (!border(g)) g = nextIn(twin[g])
+    return g
+  }
+  const walk = (start: number, closed: boolean) => {
+    const vertices = [mesh.triangles[start]]
+    const id = chains.length
+    let h = start
+    for (;;) {
+      chainOf[h] = id
+      if (twin[h] >= 0) chainOf[twin[h]] = id
+      const end = mesh.triangles[nextIn(h)]
+      vertices.push(end)
+      if (closed ? end === vertices[0] : corner(end)) break
+      h = following(h)
+    }
+    const right = twin[start] < 0 ? -1 : of[triangleOf(twin[start])]
+    chains.push({ vertices, left: of[triangleOf(start)], right, closed })
+  }
+  for (let h = 0; h < 3 * n; h++) if (border(h) && chainOf[h] < 0 && corner(mesh.triangles[h])) walk(h, false)
+  for (let h = 0; h < 3 * n; h++) if (border(h) && chainOf[h] < 0) walk(h, true)
+  const seen = new Uint8Array(3 * n)
+  for (let h = 0; h < 3 * n; h++) {
+    if (!border(h) || seen[h]) continue
+    // Begin where a chain begins.
+    let start = h
+    for (let g = following(h); g !== h; g = following(g))
+      if (corner(mesh.triangles[g])) {
+        start = g
+        break
+      }
+    const loop: { chain: number; forward: boolean }[] = []
+    let last = -1
+    let g = start
+    do {
+      seen[g] = 1
+      if (chainOf[g] !== last || corner(mesh.triangles[g]))
+        loop.push({ chain: chainOf[g], forward: chains[chainOf[g]].left === of[triangleOf(g)] })
+      last = chainOf[g]
+      g = following(g)
+    } while (g !== start)
+    patches[of[triangleOf(h)]].loops.push(loop)
+  }
+  const corners = new Map<number, number[]>()
+  for (let h = 0; h < 3 * n; h++) {
+    const v = mesh.triangles[h]
+    if (!corner(v)) continue
+    const list = corners.get(v) ?? []
+    if (!list.includes(of[triangleOf(h)])) list.push(of[triangleOf(h)])
+    corners.set(v, list)
+  }
+  return { patches, chains, of, corners }
+}

@@ -1,0 +1,211 @@
+import { z } from 'zod'
+import { mm, num, plural } from '@/core/base/say'
+import { StepError } from '@/core/base/step-error'
+import { span } from '@/core/base/work'
+import { isMesh, type Body } from '@/core/bodies/body'
+import { cleanSolidOf, ways, type Cleaned } from '@/core/clean/clean-solid'
+import { figuresOf, histogramOf } from '@/core/prove/deviation'
+import { profileKinds } from '@/core/clean/traced-solid'
+import { bodiesOf } from '@/core/clean/bodies'
+import { meshArea } from '@/core/mesh/tri-mesh'
+import { recognisedOf, tagsOnPart } from '@/core/fit/recognised-tags'
+import { bodyRef, bodyRefs, choice, choices, findings, lengthMm, newBody, percent, toggle } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
+import type { Facts } from '@/core/base/facts'
+import { defineStep, freeName, namer } from '@/core/step/step'
+
+const wayWords = {
+  extrusion: 'extruded',
+  turning: 'turned',
+  faces: 'face by face',
+} as const
+
+/** Regularities told in a step's facts at most; faces likewise. */
+const mostTold = 500
+
+/** Nothing is to be seen of distances below this, mm. */
+const leastMapped = 1e-4
+
+const sum = (all: readonly Cleaned[], of: (c: Cleaned) => number) => all.reduce((s, c) => s + of(c), 0)
+
+export const cleanSolid = defineStep({
+  kind: 'convert/clean-solid',
+  version: 2,
+  title: 'Clean solid',
+  order: 39,
+  past: 'Made a clean solid of',
+  group: 'Solid',
+  // Solids of several pieces are numbered past names that are taken.
+  namesItself: true,
+  slow: true,
+  facts: shown(
+    'faces',
+    { key: 'faceted', label: 'Leftovers', as: 'count', some: true },
+    'volume',
+    { key: 'deviation.max', label: 'Off the mesh by at most', as: 'length' },
+    { key: 'deviation.rms', label: 'Rms', as: 'length' },
+    { key: 'regularities', label: 'Regularities', as: 'count', some: true },
+  ),
+  summary:
+    'Turns a mechanical mesh into the exact solid that was meant: extruded, turned, or face by face, with true planes, cylinders and arcs.',
+  subject: (s) => [s.body, ...(Array.isArray(s.also) ? s.also : [])].map(String).join(', '),
+  settings: z.object({
+    body: bodyRef('mesh', 'Mesh', { changes: false }),
+    also: bodyRefs('mesh', 'More meshes', {
+      changes: false,
+      listed: true,
+      least: 0,
+      more: true,
+      help: 'each becomes a solid of its own',
+    }).default([]),
+    way: choice('Made', ways, {
+      best: 'as fits best',
+      extrusion: 'as an extrusion',
+      turning: 'as a turning',
+      faces: 'face by face',
+    }).default('best'),
+    draw: choices(
+      'Profile of',
+      profileKinds,
+      { line: 'lines', arc: 'arcs', spline: 'splines' },
+      {
+        when: { field: 'way', is: ['best', 'extrusion', 'turning'] },
+      },
+    ).default(['line', 'arc']),
+    tolerance: lengthMm('Within', {
+      min: 1e-6,
+      max: 100,
+      more: true,
+      help: 'left empty: from the noise and size of the mesh',
+    }).optional(),
+    least: percent('Leave out pieces below', { help: 'of the area of the largest', more: true }).default(0.5),
+    regular: toggle('Snap to what is regular').default(true),
+    fillets: choice(
+      'Fillets',
+      ['keep', 'out'],
+      { keep: 'kept', out: 'left out' },
+      { when: { field: 'way', is: ['best', 'faces'] } },
+    ).default('keep'),
+    upTo: lengthMm('Left out up to a radius of', {
+      min: 1e-3,
+      help: 'left empty: all',
+      when: { field: 'fillets', is: ['out'] },
+    }).optional(),
+    loose: findings('Regularities', {
+      of: 'regular',
+      when: { field: 'regular', is: [true] },
+    }).default([]),
+    name: newBody('Name', { base: 'solid' }).default('solid'),
+  }),
+  async run({ settings: s, mesh, names, work }) {
+    const inputs = [...new Set([s.body, ...s.also])]
+    const single = inputs.length === 1
+    let scraps = 0
+    const parts = inputs.flatMap((name) => {
+      const body = mesh(name)
+      if (!isMesh(body)) throw new StepError('wrong-kind', `"${name}" is no mesh.`)
+      const own = single ? s.name : `${name} ${s.name}`
+      const whole = bodiesOf(body.mesh)
+      const areas = whole.map(meshArea)
+      const largest = areas.reduce((a, b) => Math.max(a, b), 0)
+      const pieces = whole.filter((_, i) => areas[i] >= (s.least / 100) * largest)
+      scraps += whole.length - pieces.length
+      return pieces.length > 1
+        ? pieces.map((m, i) => ({ from: name, name: `${own} ${i + 1}`, mesh: m, whole: body }))
+        : [{ from: name, name: own, mesh: whole.length > 1 ? pieces[0] : body.mesh, whole: body }]
+    })
+    if (parts.length > 200)
+      throw new StepError('many-pieces', `These are ${parts.length} pieces, more than can lie on the bench apart.`, {
+        where: { body: s.body },
+        tryThis: 'Clear specks first, or take fewer bodies.',
+      })
+    const fillets = s.fillets === 'out' ? (s.upTo ?? Infinity) : undefined
+    const free = namer(names)
+    const bodies: Record<string, Body> = {}
+    const warnings: string[] = []
+    const made: Cleaned[] = []
+    for (const [i, part] of parts.entries()) {
+      const name = parts.length === 1 ? freeName(names, part.name) : free(part.name)
+      const own = span(work, i / parts.length, (i + 1) / parts.length)
+      try {
+        const found = recognisedOf(part.mesh, tagsOnPart(part.whole, part.mesh))
+        const c = await cleanSolidOf(part.mesh, part.from, name, { ...s, found, fillets }, own)
+        bodies[name] = c.body
+        made.push(c)
+      } catch (error) {
+        // One piece that does not serve does not take the others with it.
+        if (parts.length === 1 || !(error instanceof StepError)) throw error
+        warnings.push(`Piece ${i + 1} stays a mesh: ${error.message}`)
+      }
+    }
+    if (!made.length)
+      throw new StepError('nothing-made', `None of ${plural(parts.length, 'piece')} became a solid. ${warnings[0]}`, {
+        tryThis: 'Face by face, or a facet solid, may serve.',
+      })
+    const faceted = sum(made, (c) => c.faceted)
+    const open = made.filter((c) => c.body.kind === 'sheet')
+    if (open.length)
+      warnings.push(
+        parts.length === 1
+          ? `"${s.body}" is open at ${plural(open[0].openings.length, 'rim')}, so this is a sheet. Mend closes it.`
+          : `${plural(open.length, 'piece is', 'pieces are')} open and became sheets.`,
+      )
+    if (scraps)
+      warnings.push(`${plural(scraps, 'stray piece')} of next to no size ${scraps === 1 ? 'is' : 'are'} left out.`)
+    if (faceted)
+      warnings.push(
+        `${plural(faceted, 'leftover')}: no plane, cylinder, cone, sphere or ring holds there, so ${faceted === 1 ? 'it stays a flat facet' : 'they stay flat facets'}.`,
+      )
+    const leftOut = sum(made, (c) => c.leftOut)
+    const stay = sum(made, (c) => c.filletsLeft)
+    if (s.fillets === 'out' && !leftOut && !stay) warnings.push('No fillets were found that could be left out.')
+    if (stay) warnings.push(`${plural(stay, 'fillet')} could not be left out: the faces beside do not meet without.`)
+    const kinds: Record<string, number> = {}
+    for (const c of made)
+      for (const [k, n] of Object.entries(c.body.facts.faceKinds)) if (n) kinds[k] = (kinds[k] ?? 0) + n
+    const regular = made.flatMap((c) => c.regular)
+    const distance = Float32Array.from(made.flatMap((c) => [...c.offs]))
+    const offs = { distance, weight: new Float32Array(distance.length).fill(1) }
+    const { max, p95, rms } = figuresOf(offs)
+    const deviation = { max, p95, rms }
+    // Only face by face distances have a side; and what lies on its faces needs no map.
+    const mapped = made.length === 1 && made[0].way === 'faces' && max > leastMapped
+    const by = Object.entries(wayWords).flatMap(([way, word]) => {
+      const n = made.filter((c) => c.way === way).length
+      return n ? [made.length > 1 ? `${n} ${word}` : word] : []
+    })
+    return {
+      bodies,
+      facts: {
+        faces: sum(made, (c) => c.body.facts.faces),
+        faceKinds: kinds,
+        solids: made.length,
+        way: made.length === 1 ? made[0].way : 'several',
+        closed: !open.length,
+        valid: made.every((c) => c.body.facts.valid),
+        faceted,
+        filletsLeftOut: leftOut,
+        open: open
+          .flatMap((c) => c.openings)
+          .slice(0, mostTold)
+          .map((p) => [...p]),
+        volume: sum(made, (c) => c.body.facts.volume),
+        deviation,
+        tolerance: made[0].tolerance,
+        ...(mapped ? { histogram: histogramOf(offs, max) as unknown as Facts, against: Object.keys(bodies)[0] } : {}),
+        regularities: regular.length,
+        regular: regular.slice(0, mostTold).map((r) => ({ ...r, of: [...r.of] })),
+        table: made
+          .flatMap((c) => c.table)
+          .sort((a, b) => b.max - a.max)
+          .slice(0, mostTold)
+          .map((f) => ({ ...f, at: [...f.at] })),
+      },
+      warnings,
+      said: `${made.length > 1 ? `${plural(made.length, 'solid')}, ` : ''}${by.join(', ')} · ${plural(
+        sum(made, (c) => c.body.facts.faces),
+        'face',
+      )}${faceted ? `, ${num(faceted)} of them leftovers` : ''}${leftOut ? `, ${plural(leftOut, 'fillet')} left out` : ''} · off the mesh by ${max < leastMapped ? `less than ${mm(leastMapped, 4)}` : `at most ${mm(max, 4)}`}`,
+    }
+  },
+})
