@@ -100,6 +100,20 @@ describe('what is drawn', () => {
       ['ball', 'other', true],
     ])
     expect(drawnBodies(bodies, bodies, { bodies: null, summaries: null }, null)).toHaveLength(2)
+    // A map of what is there against a ball that a step makes: the ball does not hide it.
+    const map = {
+      name: 'grip',
+      againstName: 'ball',
+      hash: 'grip-hash',
+      against: 'other',
+      tolerance: 0.1,
+      reach: 1,
+      flip: false,
+    }
+    expect(drawnBodies(bodies, bodies, { ...ghost, bodies: { ball: 'other' } }, map).map((d) => d.name)).toEqual([
+      'grip',
+      'pin',
+    ])
   })
   it('bounds are rounded outward, and the reach along a direction is that of the boxes', () => {
     const b = [{ ...bodies[0], facts: benchFacts('mesh', { min: [0.4, -2.5, 0], size: [10, 5, 3.2] }) }]

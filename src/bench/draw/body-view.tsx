@@ -171,8 +171,9 @@ export function BodyView({
             depthWrite={!through}
             clippingPlanes={clip}
             polygonOffset
-            polygonOffsetFactor={1}
-            polygonOffsetUnits={1}
+            // A ghost lies over the body that it was made from, where both fall together.
+            polygonOffsetFactor={ghost ? -2 : 1}
+            polygonOffsetUnits={ghost ? -2 : 1}
           />
         )}
       </mesh>

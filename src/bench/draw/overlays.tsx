@@ -49,6 +49,41 @@ export function Overlay({
   )
 }
 
+/**
+ * Triangles laid over a body, each corner in a colour of its own.
+ * @param colours red green blue of each corner, linear, 0 to 1
+ * @param lit shaded as the body is, so that its form stays to be seen
+ */
+export function ColouredOverlay({
+  points,
+  colours,
+  lit = false,
+}: {
+  points: Float32Array
+  colours: Float32Array
+  lit?: boolean
+}) {
+  const geometry = usePositions(points)
+  const invalidate = useThree((s) => s.invalidate)
+  useEffect(() => {
+    geometry.setAttribute('color', new BufferAttribute(colours, 3))
+    if (lit) geometry.computeVertexNormals()
+    invalidate()
+  }, [geometry, colours, lit, invalidate])
+  const material = {
+    vertexColors: true,
+    side: DoubleSide,
+    polygonOffset: true,
+    polygonOffsetFactor: -2,
+    polygonOffsetUnits: -2,
+  }
+  return (
+    <mesh geometry={geometry} renderOrder={lit ? 1 : 2}>
+      {lit ? <meshLambertMaterial {...material} /> : <meshBasicMaterial {...material} depthWrite={false} />}
+    </mesh>
+  )
+}
+
 /** Segments given as point pairs, always seen. */
 export function OverlaySegments({ points, colour }: { points: Float32Array; colour: string }) {
   const geometry = usePositions(points)

@@ -1,5 +1,6 @@
 /** A kind of field: the control in the card and, where picks on the bench fill it, the hand that takes them. */
 import type { FC } from 'react'
+import type { Facts } from '@/core/base/facts'
 import type { FieldInfo } from '@/core/step/fields'
 import type { BenchView, Hand, Pointer } from '@/bench/hands/hand'
 import { hoverHit, hoverSnap } from '@/bench/hands/hover'
@@ -13,6 +14,8 @@ export interface FieldProps {
   readonly value: unknown
   readonly tool: ToolInHand
   readonly bodies: readonly BenchBody[]
+  /** What the ghost tells, where it is there. */
+  readonly found?: Facts
   /** The field takes the next pick. */
   readonly active: boolean
   onChange(value: unknown): void

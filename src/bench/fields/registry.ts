@@ -7,6 +7,7 @@ import { choiceField } from './choice'
 import { choicesField } from './choices'
 import { drawingField } from './drawing'
 import type { FieldKit } from './field'
+import { findingsField } from './findings'
 import { numberField } from './number'
 import { partField } from './part'
 import { pointsField } from './points'
@@ -14,6 +15,7 @@ import { regionField } from './region'
 import { takenField } from './taken'
 import { textField } from './text'
 import { toggleField } from './toggle'
+import { toldField } from './told'
 import { touchField } from './touch'
 import { vectorField } from './vector'
 import { viewLineField } from './view-line'
@@ -37,6 +39,8 @@ const kits: Record<FieldInfo['field'], FieldKit> = {
   'view-line': viewLineField,
   drawing: drawingField,
   taken: takenField,
+  findings: findingsField,
+  told: toldField,
   region: regionField,
   face: partField,
   edge: partField,

@@ -3,12 +3,22 @@ import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import type { JobState } from '@/core/recipe/job-state'
 import type { RecipeStep } from '@/core/recipe/recipe'
+import { fieldsOf } from '@/core/step/fields'
+import { stepOf } from '@/core/steps/registry'
 import { cancelRun, getRun, startGhost } from '@/bench/state/api'
 import type { ToolInHand } from '@/bench/state/tool'
 import { recipeWith, type GhostState } from './ghost-state'
 
 /** How long settings rest before they are sent, ms. */
 const rest = 220
+
+/** A step without the settings whose changes a ghost follows by itself. */
+export function firm(step: RecipeStep): unknown {
+  const definition = stepOf(step.kind)
+  if (!definition) return step
+  const follow = new Set(fieldsOf(definition.settings).flatMap((f) => (f.info.follows ? [f.key] : [])))
+  return { ...step, set: Object.fromEntries(Object.entries(step.set).filter(([k]) => !follow.has(k))) }
+}
 
 /** `wanted`: whether a ghost is to be made of these settings at all. */
 export function useServerGhost(
@@ -20,6 +30,8 @@ export function useServerGhost(
   wanted: boolean,
 ): Omit<GhostState, 'step' | 'problem'> & { refused: string | null } {
   const key = step && job && wanted ? JSON.stringify([job.revision, marker, step]) : ''
+  // A ghost that was asked for stays asked for while only such fields change as follow.
+  const asking = step && job && wanted ? JSON.stringify([job.revision, marker, firm(step)]) : ''
   const [asked, setAsked] = useState('')
   const [run, setRun] = useState<{ id: string; key: string } | null>(null)
   const [refused, setRefused] = useState<string | null>(null)
@@ -27,7 +39,7 @@ export function useServerGhost(
   current.current = key
   useEffect(() => {
     setRefused(null)
-    if (!job || !tool || !step || !key || (slow && asked !== key)) return
+    if (!job || !tool || !step || !key || (slow && asked !== asking)) return
     const timer = setTimeout(
       () => {
         startGhost(job.id, recipeWith(job, tool, step, marker)).then(
@@ -69,7 +81,7 @@ export function useServerGhost(
           ? data?.state === 'stopped'
             ? 'none'
             : 'running'
-          : slow && asked !== key
+          : slow && asked !== asking
             ? 'none'
             : 'asked'
   return useMemo(
@@ -79,13 +91,13 @@ export function useServerGhost(
       bodies: mine?.ok ? { ...mine.bodies } : null,
       summaries: data?.summaries ?? null,
       refused,
-      ask: () => setAsked(key),
+      ask: () => setAsked(asking),
       stop: () => {
         if (running) void cancelRun(running).catch(() => {})
         setAsked('')
         setRun(null)
       },
     }),
-    [state, mine, data?.summaries, refused, key, running],
+    [state, mine, data?.summaries, refused, asking, running],
   )
 }

@@ -28,7 +28,7 @@ function mapOf({ tool, bodies, report, hashes }: Props): Omit<DeviationMap, 'tol
   const otherName = typeof named === 'string' ? named : name
   const now = bodies.find((b) => b.name === name)?.hash
   const hash = hashes && name in hashes ? (hashes[name] ?? undefined) : now
-  const against = bodies.find((b) => b.name === otherName)?.hash
+  const against = bodies.find((b) => b.name === otherName)?.hash ?? hashes?.[otherName]
   if (!hash || !against || isLive(hash)) return null
   return otherName === name
     ? { name, againstName: `${name} before`, hash: against, against: hash, flip: true }
@@ -44,6 +44,8 @@ export function DeviationOf(props: Props) {
   const figures = ((facts.deviation as object | undefined) ?? facts) as Partial<Figures>
   const drawn = mapOf(props)
   const tolerance = Number(facts.tolerance ?? histogram.to / 10)
+  // A map in which all is even tells nothing.
+  const even = figures.p95 !== undefined && figures.p95 <= tolerance ? figures.p95 / 3 : tolerance
   return (
     <div className="mb-2">
       <Histogram histogram={histogram} tolerance={tolerance} />
@@ -53,7 +55,7 @@ export function DeviationOf(props: Props) {
           className="btn btn-quiet btn-sm"
           aria-pressed={!!map}
           onClick={() =>
-            set({ map: map ? null : { ...drawn, tolerance, reach: Math.max(figures.p95! * 1.3, 2 * tolerance) } })
+            set({ map: map ? null : { ...drawn, tolerance: even, reach: Math.max(figures.p95! * 1.3, 2 * even) } })
           }
         >
           {map ? 'Hide the map' : 'Show the map'}

@@ -1,13 +1,19 @@
 /** Runs beside the screen: loads bodies, makes them ready to draw, and answers hover and picks on the same core as the server. */
 import { expose, transfer } from 'comlink'
+import { reportError, StepError } from '@/core/base/step-error'
 import { isMesh, isOutline, type Body } from '@/core/bodies/body'
 import { boreAt, boreField, findBores, type Bore, type BoreField } from '@/core/find/bore'
 import { creasesOf, endsOfCrease } from '@/core/find/crease'
 import { creaseRow } from '@/core/find/taken-rows'
-import { exactFaceOf, trianglesOnFace } from '@/core/find/exact-face'
+import { exactFaceOf, tagsIn, trianglesOnFace } from '@/core/find/exact-face'
 import { pointedBore } from '@/core/find/pointed-bore'
 import { applyPick, pickField, type PickField, type Region } from '@/core/find/region'
 import { snapAt, type Snap } from '@/core/find/snap'
+import { isTaken } from '@/core/find/taken'
+import { brisk } from '@/core/fit/fit-shape'
+import { fitRegion, type RegionWish } from '@/core/fit/region-fit'
+import { flagged } from '@/core/fit/samples'
+import { offShape, shapeKinds, type ShapeKind } from '@/core/fit/shape'
 import type { Part, PartSort } from '@/core/kinds/kind'
 import { drawPart, pointedPart, raySegment, type PointedPart } from '@/core/kinds/pointed-part'
 import { kindOf, shownSkin } from '@/core/kinds/registry'
@@ -18,6 +24,7 @@ import { fillsOf, type Fill } from '@/core/outline/fills'
 import { areaAt } from '@/core/outline/profile'
 import { addScaled, dot, frame, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { MeshSearch } from '@/core/mesh/closest'
+import { flood } from '@/core/mesh/flood'
 import { findDegenerate, findFolded } from '@/core/mesh/defects'
 import { findPieces, buildTopology } from '@/core/mesh/topology'
 import { triangleNormals, trianglesAsPoints, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
@@ -25,6 +32,8 @@ import { fates, loyaltyOf } from '@/core/prove/loyalty'
 import { referenceOf, signedDistance, type Reference } from '@/core/prove/deviation'
 import { sectionLines } from '@/core/section/section-lines'
 import { Slicer } from '@/core/section/slice'
+import { withTaken } from '@/core/step/taken'
+import { stepOf } from '@/core/steps/registry'
 import { fetchBody } from '@/bench/workers/fetch-body'
 import { hereMark } from '@/bench/workers/sturdy-worker'
 
@@ -55,9 +64,33 @@ function hold(hash: string): Promise<Held> {
 }
 
 const searchOf = (h: Held) => (h.search ??= new MeshSearch(h.mesh))
-const fieldOf = (h: Held) => (h.field ??= pickField(h.mesh, searchOf(h)))
+const fieldOf = (h: Held) => (h.field ??= pickField(h.mesh, searchOf(h), tagsIn(h.body)))
 const boresOf = (h: Held) => (h.bores ??= boreField(h.mesh))
 const boreListOf = (h: Held) => (h.boreList ??= findBores(boresOf(h)))
+
+/** The triangles of a region; picks made before are not done again. */
+function flagsOf(h: Held, region: Region): Uint8Array {
+  const f = fieldOf(h)
+  const keys = region.map((p) => JSON.stringify(p))
+  const old = h.region ?? { picks: [], flags: [] }
+  let same = 0
+  while (same < keys.length && old.picks[same] === keys[same]) same++
+  const flags = old.flags.slice(0, same)
+  const none = () => new Uint8Array(h.mesh.triangles.length / 3)
+  for (let i = same; i < region.length; i++) flags.push(applyPick(f, flags[i - 1] ?? none(), region[i]))
+  h.region = { picks: keys, flags }
+  return flags.at(-1) ?? none()
+}
+
+/** Triangles of the face that one was found to be of; where it is of none, of what hangs together there. */
+function regionOf(h: Held, triangle: number): Uint8Array {
+  const flags = new Uint8Array(h.mesh.triangles.length / 3)
+  const on = trianglesOnFace(h.body, triangle)
+  for (const t of on) flags[t] = 1
+  if (on.length) return flags
+  flood(fieldOf(h).topology.twin, triangle, flags, (t) => !exactFaceOf(h.body, t))
+  return flags
+}
 
 /** Looking for bores on larger meshes would hold up the pointer. */
 const mostForBores = 500_000
@@ -92,6 +125,29 @@ export interface AreaHit {
   /** Corners of triangles that cover it, and its loops as point pairs. */
   triangles: Float32Array
   lines: Float32Array
+}
+/** Shapes fitted to a region while it is picked. */
+export interface LiveFit {
+  /** Corners of the picked triangles, and how far each lies off its shape, mm: above zero outside. */
+  points: Float32Array
+  off: Float32Array
+  shapes: {
+    kind: ShapeKind
+    /** Radius, of a ring of its tube, mm. */
+    round?: number
+    halfAngle?: number
+    rms: number
+    max: number
+    inliers: number
+    sigma?: number
+    triangles: number
+  }[]
+  /** What is equal, in words. */
+  groups: string[]
+  /** Patches that tell no shape. */
+  left: number
+  /** Why nothing was fitted. */
+  trouble?: string
 }
 export interface PartHit extends PointedPart {
   name: string
@@ -373,21 +429,110 @@ const api = {
   /** Evaluates a region; picks made before are not done again. */
   async region(hash: string, region: Region): Promise<{ count: number; points: Float32Array }> {
     const h = await hold(hash)
-    const f = fieldOf(h)
-    const keys = region.map((p) => JSON.stringify(p))
-    const old = h.region ?? { picks: [], flags: [] }
-    let same = 0
-    while (same < keys.length && old.picks[same] === keys[same]) same++
-    const flags = old.flags.slice(0, same)
-    for (let i = same; i < region.length; i++)
-      flags.push(applyPick(f, flags[i - 1] ?? new Uint8Array(h.mesh.triangles.length / 3), region[i]))
-    h.region = { picks: keys, flags }
-    const list: number[] = []
-    flags.at(-1)?.forEach((v, t) => {
-      if (v) list.push(t)
-    })
+    const list = flagged(flagsOf(h, region))
     const points = trianglesAsPoints(h.mesh, list)
     return transfer({ count: list.length, points }, [points.buffer])
+  },
+
+  /** Regions that a mesh remembers: all triangles, the kind of each, and a shade that tells neighbours of one kind apart. */
+  async kinds(hash: string): Promise<{ points: Float32Array; kind: Uint8Array; shade: Float32Array; kinds: string[] }> {
+    const { body, mesh } = await hold(hash)
+    const n = mesh.triangles.length / 3
+    const points = trianglesAsPoints(
+      mesh,
+      Array.from({ length: n }, (_, t) => t),
+    )
+    const kinds: string[] = [...shapeKinds, 'free']
+    const kind = new Uint8Array(n)
+    const shade = new Float32Array(n)
+    for (let t = 0; t < n; t++) {
+      const shape = exactFaceOf(body, t)?.shape
+      const at = kinds.indexOf(shape === 'torus' ? 'ring' : (shape ?? 'free'))
+      kind[t] = at < 0 ? kinds.length - 1 : at
+      // By the golden angle, so that numbers that follow each other lie apart.
+      shade[t] = isMesh(body) && shape ? 0.86 + 0.28 * ((body.tags!.face[t] * 0.618034) % 1) : 1
+    }
+    return transfer({ points, kind, shade, kinds }, [points.buffer, kind.buffer, shade.buffer])
+  },
+
+  /** Which of some places lies on the region of a triangle, -1 for none. */
+  async regionAt(hash: string, triangle: number, places: Vec3[]): Promise<number> {
+    const h = await hold(hash)
+    const own = regionOf(h, triangle)
+    return places.findIndex((p) => {
+      const near = searchOf(h).nearest(p)
+      return !!near && own[near.triangle] === 1
+    })
+  },
+
+  /** Corners of the triangles of the regions that some places lie on. */
+  async regionsOn(hash: string, places: Vec3[]): Promise<Float32Array> {
+    const h = await hold(hash)
+    const all = new Uint8Array(h.mesh.triangles.length / 3)
+    for (const p of places) {
+      const near = searchOf(h).nearest(p)
+      if (near) regionOf(h, near.triangle).forEach((f, t) => f && (all[t] = 1))
+    }
+    const points = trianglesAsPoints(h.mesh, flagged(all))
+    return transfer(points, [points.buffer])
+  },
+
+  /**
+   * The shapes that fit a region as the settings of a step ask for, at once: some tens of milliseconds for thousands of triangles.
+   * @param bench bodies by name, for what the settings take from them
+   */
+  async fit(
+    hash: string,
+    region: Region,
+    kind: string,
+    set: Record<string, unknown>,
+    bench: Record<string, string>,
+  ): Promise<LiveFit> {
+    const h = await hold(hash)
+    const flags = flagsOf(h, region)
+    try {
+      const bodies = new Map<string, Body>()
+      for (const v of Object.values(set))
+        if (isTaken(v) && bench[v.from]) bodies.set(v.from, (await hold(bench[v.from])).body)
+      const find = (name: string) => {
+        const b = bodies.get(name)
+        if (!b) throw new StepError('no-body', `There is no body named "${name}" here.`)
+        return b
+      }
+      const wish = withTaken(stepOf(kind)!.settings, set, find) as unknown as RegionWish & { patches: string }
+      const { patches, groups, left } = fitRegion(
+        h.mesh,
+        flags,
+        { ...wish, each: wish.patches === 'each' },
+        brisk,
+        fieldOf(h).topology,
+      )
+      const points = trianglesAsPoints(h.mesh, patches.flatMap((p) => p.triangles)) // prettier-ignore
+      const off = new Float32Array(points.length / 3)
+      let at = 0
+      for (const { triangles, fit } of patches)
+        for (let i = 0; i < 3 * triangles.length; i++, at++)
+          off[at] = offShape(fit, [points[3 * at], points[3 * at + 1], points[3 * at + 2]])
+      const result: LiveFit = {
+        points,
+        off,
+        shapes: patches.map(({ fit, triangles }) => ({
+          kind: fit.kind,
+          round: fit.kind === 'ring' ? fit.thickness : fit.radius,
+          halfAngle: fit.halfAngle,
+          rms: fit.rms,
+          max: fit.max,
+          inliers: fit.inliers,
+          sigma: fit.sigma,
+          triangles: triangles.length,
+        })),
+        groups: groups.map((g) => g.words),
+        left,
+      }
+      return transfer(result, [points.buffer, off.buffer])
+    } catch (error) {
+      return { points: new Float32Array(0), off: new Float32Array(0), shapes: [], groups: [], left: 0, trouble: reportError(error).message } // prettier-ignore
+    }
   },
 
   /** The bore a ray points at: the wall it hits, or the nearest mouth it passes through or close by. */

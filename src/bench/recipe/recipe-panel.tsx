@@ -1,6 +1,17 @@
 'use client'
 /** The recipe: one card a step, what it did, its time, and a marker for where new steps go. */
-import { ArrowDown, ArrowUp, Copy, Eye, EyeOff, LocateFixed, Pencil, Trash2, Waypoints } from 'lucide-react'
+import {
+  ArrowDown,
+  ArrowUp,
+  Copy,
+  Eye,
+  EyeOff,
+  LocateFixed,
+  Pencil,
+  Trash2,
+  Waypoints,
+  type LucideIcon,
+} from 'lucide-react'
 import { useMemo } from 'react'
 import type { JobState } from '@/core/recipe/job-state'
 import type { StepReport } from '@/core/recipe/evaluate'
@@ -165,91 +176,56 @@ export function RecipePanel({ job, ghost, progress, change, edit, again, bodies 
                 </a>
               ))}
               <div className="tools">
-                <button
-                  type="button"
-                  className="icon-button"
-                  title="Rename"
-                  aria-label="Rename step"
-                  onClick={() => rename(i)}
-                >
-                  <Pencil size={14} />
-                </button>
-                <button
-                  type="button"
-                  className="icon-button"
+                <Act title="Rename" label="Rename step" icon={Pencil} act={() => rename(i)} />
+                <Act
                   title={step.off ? 'Switch on' : 'Switch off'}
-                  aria-label={step.off ? 'Switch step on' : 'Switch step off'}
-                  onClick={() =>
+                  label={step.off ? 'Switch step on' : 'Switch step off'}
+                  icon={step.off ? Eye : EyeOff}
+                  act={() =>
                     withSteps(
                       steps.map((s, k) => (k === i ? { ...s, off: s.off ? undefined : true } : s)),
                       step.off ? 'Switch on' : 'Switch off',
                     )
                   }
-                >
-                  {step.off ? <Eye size={14} /> : <EyeOff size={14} />}
-                </button>
-                <button
-                  type="button"
-                  className="icon-button"
-                  title="Move up"
-                  aria-label="Move step up"
-                  disabled={i === 0}
-                  onClick={() => move(i, i - 1)}
-                >
-                  <ArrowUp size={14} />
-                </button>
-                <button
-                  type="button"
-                  className="icon-button"
+                />
+                <Act title="Move up" label="Move step up" icon={ArrowUp} off={i === 0} act={() => move(i, i - 1)} />
+                <Act
                   title="Move down"
-                  aria-label="Move step down"
-                  disabled={i === steps.length - 1}
-                  onClick={() => move(i, i + 1)}
-                >
-                  <ArrowDown size={14} />
-                </button>
-                <button
-                  type="button"
-                  className="icon-button"
+                  label="Move step down"
+                  icon={ArrowDown}
+                  off={i === steps.length - 1}
+                  act={() => move(i, i + 1)}
+                />
+                <Act
                   title="New steps after this one"
-                  aria-label="Put the marker after this step"
-                  onClick={() => set({ marker: i + 1 === steps.length ? null : i + 1 })}
-                >
-                  <LocateFixed size={14} />
-                </button>
-                <button
-                  type="button"
-                  className="icon-button"
+                  label="Put the marker after this step"
+                  icon={LocateFixed}
+                  act={() => set({ marker: i + 1 === steps.length ? null : i + 1 })}
+                />
+                <Act
                   title="What uses this, and what it uses"
-                  aria-label="What uses this step"
-                  aria-pressed={kin?.of === step.id}
-                  onClick={() => set({ kinOf: kin?.of === step.id ? null : step.id })}
-                >
-                  <Waypoints size={14} />
-                </button>
-                <button
-                  type="button"
-                  className="icon-button"
+                  label="What uses this step"
+                  icon={Waypoints}
+                  pressed={kin?.of === step.id}
+                  act={() => set({ kinOf: kin?.of === step.id ? null : step.id })}
+                />
+                <Act
                   title="Take along, to put down here or in another job"
-                  aria-label="Take step along"
-                  onClick={() => takeAlong(job.recipe, [step.id])}
-                >
-                  <Copy size={14} />
-                </button>
-                <button
-                  type="button"
-                  className="icon-button"
+                  label="Take step along"
+                  icon={Copy}
+                  act={() => takeAlong(job.recipe, [step.id])}
+                />
+                <Act
                   title="Delete"
-                  aria-label="Delete step"
-                  onClick={() =>
+                  label="Delete step"
+                  icon={Trash2}
+                  act={() =>
                     withSteps(
                       steps.filter((_, k) => k !== i),
                       `Delete ${stepOf(step.kind)?.title ?? step.kind}`,
                     )
                   }
-                >
-                  <Trash2 size={14} />
-                </button>
+                />
               </div>
             </li>,
           ]
@@ -307,6 +283,23 @@ export function RecipePanel({ job, ghost, progress, change, edit, again, bodies 
         </a>
       )}
     </aside>
+  )
+}
+
+/** A small button on a step's card. */
+function Act(p: { title: string; label: string; icon: LucideIcon; off?: boolean; pressed?: boolean; act(): void }) {
+  return (
+    <button
+      type="button"
+      className="icon-button"
+      title={p.title}
+      aria-label={p.label}
+      aria-pressed={p.pressed}
+      disabled={p.off}
+      onClick={p.act}
+    >
+      <p.icon size={14} />
+    </button>
   )
 }
 

@@ -31,6 +31,8 @@ export function drawnBodies(
   for (const [name, hash] of Object.entries(made)) {
     if (!hash) continue
     const old = bodies.find((b) => b.name === name)
+    // A new body that the map measures against would hide the colours it lies on.
+    if (!old && map?.againstName === name) continue
     kept.push({ name, hash: mapped(name, hash), facts: ghost.summaries?.[hash] ?? old?.facts, isGhost: true })
   }
   return kept

@@ -75,7 +75,7 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
   useEffect(() => setStamp(hashes), [hashes])
   useEffect(() => {
     layBodies(bodies)
-    stage.setState({ shown, ghosted: ghost.bodies !== null })
+    stage.setState({ shown, ghosted: ghost.bodies !== null, ghostBodies: ghost.bodies })
   }, [bodies, shown, ghost.bodies])
   useEffect(() => {
     const held = [

@@ -23,6 +23,8 @@ interface StageState {
   shown: readonly BenchBody[]
   /** A ghost of the tool in hand is drawn. */
   ghosted: boolean
+  /** The ghost's bodies by name. */
+  ghostBodies: Readonly<Record<string, string | null>> | null
 }
 
 export const stage = createStore<StageState>(() => ({
@@ -31,6 +33,7 @@ export const stage = createStore<StageState>(() => ({
   box: null,
   shown: [],
   ghosted: false,
+  ghostBodies: null,
 }))
 export const useCanvasBox = (): DOMRect | null => useStore(stage, (s) => s.box)
 

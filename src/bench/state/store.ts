@@ -5,7 +5,7 @@ import type { Stage } from '@/core/step/step'
 
 export type Shading = 'plain' | 'edges' | 'see-through' | 'stripes'
 export type ViewName = 'Front' | 'Back' | 'Left' | 'Right' | 'Top' | 'Under' | 'Corner' | 'Fit'
-export type PickWay = 'grow' | 'brush' | 'box' | 'lasso' | 'polygon' | 'circle' | 'piece'
+export type PickWay = 'grow' | 'face' | 'brush' | 'box' | 'lasso' | 'polygon' | 'circle' | 'piece'
 
 export interface Look {
   hidden?: boolean

@@ -1,10 +1,12 @@
 /** The tool in hand: its settings so far, the picks made for it, and how they are taken back. */
 import { create } from 'zustand'
+import type { Pick as RegionPick } from '@/core/find/region'
 import type { TakenAs } from '@/core/find/taken'
 import type { TouchAs } from '@/core/find/touch'
 import { fieldsOf, type FieldEntry, type FieldInfo } from '@/core/step/fields'
 import { withValues } from '@/core/recipe/values'
 import { stepOf } from '@/core/steps/registry'
+import type { LiveFit } from '@/bench/picking/worker'
 import { jobValues } from './values'
 
 export type Values = Record<string, unknown>
@@ -30,6 +32,10 @@ interface ToolState {
   tool: ToolInHand | null
   /** Triangles of the region under way. */
   picked: number
+  /** A pick under the pointer, not made yet. */
+  painting: RegionPick | null
+  /** What fits the region under way, where its tool asks for that. */
+  fit: LiveFit | null
   /** Esc has taken back a pick; the next one clears all of them. */
   backing: boolean
   take(tool: (Pick<ToolInHand, 'kind' | 'values'> & { editing?: string | null }) | null): void
@@ -51,11 +57,15 @@ const most = 500
 export const useTool = create<ToolState>((set, get) => ({
   tool: null,
   picked: 0,
+  painting: null,
+  fit: null,
   backing: false,
   take: (tool) =>
     set({
       tool: tool && { editing: null, slot: null, means: {}, past: [], future: [], since: null, ...tool },
       picked: 0,
+      painting: null,
+      fit: null,
       backing: false,
     }),
   setValues: (values) =>

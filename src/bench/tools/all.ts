@@ -39,6 +39,7 @@ import { sweepTool } from './build/sweep'
 import { thickenTool } from './build/thicken'
 import { trimSheetTool } from './build/trim-sheet'
 import { unionTool } from './build/union'
+import { cleanSolidTool } from './convert/clean-solid'
 import { facetSolidTool } from './convert/facet-solid'
 import { fitShapeTool } from './convert/fit-shape'
 import { recogniseTool } from './convert/recognise'
@@ -127,6 +128,7 @@ export const tools = [
   thickenTool,
   trimSheetTool,
   unionTool,
+  cleanSolidTool,
   facetSolidTool,
   fitShapeTool,
   recogniseTool,

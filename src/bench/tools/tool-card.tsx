@@ -46,6 +46,7 @@ export function ToolCard({ job, tool, bodies, ghost, progress, applying, later, 
           value={tool.values[f.key]}
           tool={tool}
           bodies={bodies}
+          found={ghost.report?.facts}
           active={active?.key === f.key}
           onChange={(v) => setValues({ [f.key]: v })}
           onPickHere={() => change({ slot: f.key })}

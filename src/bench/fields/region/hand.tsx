@@ -1,13 +1,13 @@
 /** Picking an area of a body: grow, brush, box, lasso, polygon, circle or whole pieces. */
-import { useEffect, useState } from 'react'
+import { useEffect, useMemo, useRef, useState } from 'react'
 import { useStore } from 'zustand'
 import type { Pick, Region } from '@/core/find/region'
-import type { Vec3 } from '@/core/math/vec'
 import { Overlay } from '@/bench/draw/overlays'
 import { Drawing } from '@/bench/hands/drawing'
 import { DrawnShapeView } from '@/bench/hands/drawn-shape'
-import type { BenchView, Grip, Hand } from '@/bench/hands/hand'
+import type { BenchView, Hand } from '@/bench/hands/hand'
 import { hoverHit } from '@/bench/hands/hover'
+import { latest } from '@/bench/hands/moment'
 import { viewLoop } from '@/bench/hands/view-loop'
 import { picking } from '@/bench/picking/client'
 import { stage } from '@/bench/stage3d/view'
@@ -15,6 +15,8 @@ import { useJobBodies } from '@/bench/state/bodies'
 import { useBench } from '@/bench/state/store'
 import { useTool } from '@/bench/state/tool'
 import { activeField } from '../slot'
+import { brush } from './brush'
+import { FitOver, useLiveFit } from './live-fit'
 
 /** Adds a pick; on another body than before the picks begin anew. */
 function add(pick: Pick, name: string, b: Held): void {
@@ -46,37 +48,6 @@ const drawing = new Drawing(
   },
 )
 
-function brush(b: BenchView): Grip {
-  const path: Vec3[] = []
-  let name = b.target?.name
-  let asking = Promise.resolve()
-  const take = (p: Parameters<Grip['move']>[0]) => {
-    asking = asking.then(async () => {
-      const hit = await p.hit()
-      if (!hit) return
-      name ??= hit.name
-      if (hit.name === name) path.push(hit.point)
-    })
-  }
-  let waiting = false
-  return {
-    move(p) {
-      if (waiting) return
-      waiting = true
-      take(p)
-      void asking.finally(() => (waiting = false))
-    },
-    up(p) {
-      take(p)
-      void asking.then(() => {
-        const { mode, radius } = useBench.getState().pick
-        if (path.length && name) add({ pick: 'brush', mode, path, radius }, name, now())
-      })
-    },
-    cancel() {},
-  }
-}
-
 export const regionHand: Hand = {
   hint: () => 'Pick an area on the body: click, or drag with Brush, Box, Lasso or Circle',
   move(p) {
@@ -84,15 +55,16 @@ export const regionHand: Hand = {
     hoverHit(p)
     return true
   },
-  down: (p, b) => (useBench.getState().pick.way === 'brush' ? brush(b) : drawing.down(p, b)),
+  down: (p, b) =>
+    useBench.getState().pick.way === 'brush' ? brush(b, (pick, name) => add(pick, name, now())) : drawing.down(p, b),
   async click(p, b) {
     if (drawing.click(p, b)) return true
     const { way, mode, follow, angle } = useBench.getState().pick
-    if (way !== 'grow' && way !== 'piece') return true
+    if (way !== 'grow' && way !== 'piece' && way !== 'face') return true
     const hit = await p.hit()
     if (hit)
       add(
-        way === 'grow' ? { pick: 'grow', mode, at: hit.point, follow, angle } : { pick: 'piece', mode, at: hit.point },
+        way === 'grow' ? { pick: 'grow', mode, at: hit.point, follow, angle } : { pick: way, mode, at: hit.point },
         hit.name,
         now(),
       )
@@ -105,35 +77,36 @@ export const regionHand: Hand = {
   Over: RegionOver,
 }
 
-/** The picked triangles. */
+/** The picked triangles, or how far each lies off the shape that is fitted to them. */
 function RegionOver() {
   const tool = useTool((s) => s.tool)
+  const painting = useTool((s) => s.painting)
   const field = tool && activeField(tool)
-  const region = field?.info.field === 'region' ? (tool!.values[field.key] as Region | undefined) : undefined
+  const made = field?.info.field === 'region' ? (tool!.values[field.key] as Region | undefined) : undefined
+  const region = useMemo(() => (painting ? [...(made ?? []), painting] : made), [made, painting])
   const hash = useJobBodies((list) => list.find((b) => b.name === tool?.values.body)?.hash)
   const [points, setPoints] = useState<Float32Array | null>(null)
+  const wanted = useRef(region)
+  wanted.current = region
+  const [ask] = useState(() =>
+    latest(async (a: { hash: string; region: Region }) => {
+      const r = await picking().region(a.hash, a.region)
+      // Cleared meanwhile.
+      if (!wanted.current?.length) return
+      setPoints(r.points)
+      useTool.setState({ picked: r.count })
+    }),
+  )
   useEffect(() => {
-    if (!region?.length || !hash) {
-      setPoints(null)
-      useTool.setState({ picked: 0 })
-      return
-    }
-    let live = true
-    picking()
-      .region(hash, region)
-      .then(
-        (r) => {
-          if (!live) return
-          setPoints(r.points)
-          useTool.setState({ picked: r.count })
-        },
-        () => {},
-      )
-    return () => {
-      live = false
-    }
-  }, [region, hash])
+    if (region?.length && hash) return ask({ hash, region })
+    setPoints(null)
+    useTool.setState({ picked: 0 })
+  }, [region, hash, ask])
   // Once the ghost is there, it is what matters.
   const ghosted = useStore(stage, (s) => s.ghosted)
+  const fit = useTool((s) => s.fit)
+  useLiveFit(field?.info.fitted ? tool : null, hash, region)
+  if (!region?.length || !hash) return null
+  if (fit?.points.length) return <FitOver fit={fit} />
   return points && !ghosted ? <Overlay points={points} colour="#8a2f63" /> : null
 }

@@ -4,6 +4,7 @@ import { many } from '@/core/base/say'
 import type { Region } from '@/core/find/region'
 import { useTool } from '@/bench/state/tool'
 import type { FieldKit } from '../field'
+import { FitFound } from './fit-found'
 import { regionHand } from './hand'
 
 export const regionField: FieldKit = {
@@ -23,6 +24,7 @@ export const regionField: FieldKit = {
           words={list.length ? 'picked area' : 'pick on the bench'}
           figure={list.length ? `${many(picked)} triangles` : ''}
         />
+        {info.fitted && <FitFound />}
         {list.length > 0 && (
           <button type="button" className="btn btn-link btn-sm p-0" onClick={() => onChange(undefined)}>
             clear

@@ -5,9 +5,11 @@ import { many } from '@/core/base/say'
 import type { Pick, Region } from '@/core/find/region'
 import { useBench, type PickOptions, type PickWay } from '@/bench/state/store'
 import { useTool } from '@/bench/state/tool'
+import { BrushRadius } from './brush-radius'
 
 const ways: [PickWay, string][] = [
   ['grow', 'Grow'],
+  ['face', 'Face'],
   ['brush', 'Brush'],
   ['box', 'Box'],
   ['lasso', 'Lasso'],
@@ -96,21 +98,7 @@ export function PickBar({ field }: { field: string }) {
             />
           </label>
         )}
-        {pick.way === 'brush' && (
-          <label>
-            radius <span className="figure">{pick.radius} mm</span>
-            <input
-              type="range"
-              className="form-range"
-              min={0.5}
-              max={30}
-              step={0.5}
-              value={pick.radius}
-              aria-label="Brush radius"
-              onChange={(e) => change({ radius: Number(e.target.value) })}
-            />
-          </label>
-        )}
+        {pick.way === 'brush' && <BrushRadius label="radius" />}
         {drawn.has(pick.way) && (
           <div className="row-of">
             <button type="button" aria-pressed={!pick.through} onClick={() => change({ through: false })}>
