@@ -166,6 +166,10 @@ export const card = (page: Page) => page.getByTestId('tool-card')
 export const pickBody = (page: Page, name: string) =>
   page.getByTestId(`body-${name}`).getByRole('button', { name, exact: true }).click()
 
+/** Names of the bodies in the list, in its order. */
+export const bodyNames = (page: Page): Promise<string[]> =>
+  page.locator('.body-row').evaluateAll((rows) => rows.map((row) => row.getAttribute('data-testid')!.slice(5)))
+
 /** Volume of the chosen body by the readout, mm³. */
 export const volume = async (page: Page): Promise<number> => {
   const [value, unit] = (await figure(page, 'readout', 'Volume')).split(' ')

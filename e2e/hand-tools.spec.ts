@@ -18,6 +18,7 @@ import {
   tool,
   view,
   volume,
+  bodyNames,
 } from './bench'
 
 test.beforeEach(async ({ page }) => {
@@ -34,10 +35,6 @@ const undo = async (page: Page) => {
   await expect(page.getByTestId('run-state')).toHaveText('ready')
   await settled(page)
 }
-
-/** The bodies on the bench, by their rows. */
-const bodyNames = (page: Page) =>
-  page.locator('.body-row').evaluateAll((rows) => rows.map((row) => row.getAttribute('data-testid')!.slice(5)))
 
 /** A tube along z, open at both ends, with its foot at z. */
 const tube = (radius: number, length: number, z: number) =>

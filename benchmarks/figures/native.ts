@@ -27,7 +27,9 @@ import {
 import { weldMesh } from '@/core/mesh/weld'
 import { figuresOf, referenceOf, sampleDeviation } from '@/core/prove/deviation'
 import { quiet } from '@/core/base/work'
-import { gripShape } from '@/core/scan/shapes'
+import { recognise } from '@/core/fit/recognise'
+import { shaken } from '@/testing/shapes'
+import { bracketShape, gripShape } from '@/core/scan/shapes'
 import { defaultEdge, reskin } from '@/core/skin/reskin'
 import { gripScan } from '@/demo/scenario'
 import { time } from '../measure'
@@ -36,7 +38,12 @@ interface Native {
   ms: number
   count: number
   mesh: TriMesh
+  /** What it wrote, where that is no mesh. */
+  text: string
 }
+
+/** Tasks whose result is no mesh. */
+const told = new Set(['self-crossings', 'shapes'])
 
 function native(task: string, mesh: TriMesh, number = 0, other?: TriMesh, runs = 3): Native {
   const program = process.env.GLUE_BENCH_NATIVE
@@ -48,16 +55,19 @@ function native(task: string, mesh: TriMesh, number = 0, other?: TriMesh, runs =
     if (other) writeFileSync(file('other.off'), writeOff([{ name: 'body', mesh: other }]))
     let best: { ms: number; count: number } | null = null
     for (let i = 0; i < runs; i++) {
-      const told = JSON.parse(
+      const said = JSON.parse(
         execFileSync(
           program,
           [task, file('in.off'), file('out.off'), String(number), ...(other ? [file('other.off')] : [])],
           { encoding: 'utf8', maxBuffer: 1 << 20 },
         ),
       ) as { ms: number; count: number }
-      if (!best || told.ms < best.ms) best = told
+      if (!best || said.ms < best.ms) best = said
     }
-    return { ...best!, mesh: task === 'self-crossings' ? mesh : readOff(readFileSync(file('out.off'))).parts[0].mesh }
+    const out = readFileSync(file('out.off'))
+    return told.has(task)
+      ? { ...best!, mesh, text: out.toString('utf8') }
+      : { ...best!, mesh: readOff(out).parts[0].mesh, text: '' }
   } finally {
     rmSync(dir, { recursive: true, force: true })
   }
@@ -207,5 +217,37 @@ export async function nativeFigures() {
       ],
     })
   }
+  for (const noise of [0.015, 0.03]) {
+    const m = shaken(refine(await bracketShape({ sides: 96 }), { edge: 1.2 }), noise)
+    // Asked of the mesh anew each time: the same one is at hand.
+    const a = await ours(() => recognise({ ...m })),
+      b = native('shapes', m, 3 * noise)
+    out[`shapes of the bracket, ${Math.round(triangleCount(m) / 1000)} k, off by ${noise}`] = row(a.ms, b.ms, {
+      found: kindsOf(a.out.regions.map((r) => [r.shape?.kind ?? 'free', r.shape?.radius ?? 0])),
+      nativeFound: kindsOf(
+        b.text
+          .trim()
+          .split('\n')
+          .map((l) => [l.split(' ')[0], Number(l.split(' ')[1])]),
+      ),
+    })
+  }
   return out
+}
+
+/** Radii of the bracket's round walls: boss, its bore, four corners, four bores. */
+const bracketRadii = [12, 6.5, 6, 6, 6, 6, 2.54, 2.54, 2.54, 2.54]
+
+/** How many of each kind (it has 7 planes and 10 cylinders), and how far the cylinders' radii are off, mm. */
+function kindsOf(list: readonly (readonly [string, number])[]): object {
+  const counts: Record<string, number> = {}
+  for (const [kind] of list) counts[kind] = (counts[kind] ?? 0) + 1
+  const left = list.filter(([kind]) => kind === 'cylinder').map(([, r]) => r)
+  const offs = bracketRadii.flatMap((r) => {
+    const best = left.map((x, i) => [Math.abs(x - r), i] as const).sort((p, q) => p[0] - q[0])[0]
+    if (!best || best[0] > 0.2) return []
+    left.splice(best[1], 1)
+    return [best[0]]
+  })
+  return { ...counts, radiiFound: offs.length, radiusOffMost: tidy(Math.max(0, ...offs)) }
 }

@@ -8,11 +8,14 @@
 #include <CGAL/Polygon_mesh_processing/self_intersections.h>
 #include <CGAL/Polygon_mesh_processing/triangulate_hole.h>
 #include <CGAL/Polygon_mesh_processing/border.h>
+#include <CGAL/Polygon_mesh_processing/measure.h>
+#include <CGAL/Shape_detection/Efficient_RANSAC.h>
 #include <CGAL/Surface_mesh.h>
 #include <CGAL/Surface_mesh_simplification/Policies/Edge_collapse/Count_stop_predicate.h>
 #include <CGAL/Surface_mesh_simplification/Policies/Edge_collapse/GarlandHeckbert_policies.h>
 #include <CGAL/Surface_mesh_simplification/edge_collapse.h>
 #include <CGAL/alpha_wrap_3.h>
+#include <CGAL/property_map.h>
 #include <chrono>
 #include <fstream>
 #include <iostream>
@@ -23,6 +26,47 @@ using Kernel = CGAL::Exact_predicates_inexact_constructions_kernel;
 using Mesh = CGAL::Surface_mesh<Kernel::Point_3>;
 namespace PMP = CGAL::Polygon_mesh_processing;
 namespace SMS = CGAL::Surface_mesh_simplification;
+
+// Shapes in the middles and normals of triangles (Schnabel, Wahl & Klein 2007), a line each: kind, radius, triangles.
+std::size_t shapes(const Mesh& mesh, double tolerance, const char* file) {
+  namespace SD = CGAL::Shape_detection;
+  using Oriented = std::pair<Kernel::Point_3, Kernel::Vector_3>;
+  using Traits = SD::Efficient_RANSAC_traits<Kernel, std::vector<Oriented>, CGAL::First_of_pair_property_map<Oriented>,
+                                             CGAL::Second_of_pair_property_map<Oriented>>;
+  std::vector<Oriented> points;
+  for (const auto f : mesh.faces()) {
+    auto h = mesh.halfedge(f);
+    const auto a = mesh.point(mesh.source(h)), b = mesh.point(mesh.target(h)), c = mesh.point(mesh.target(mesh.next(h)));
+    const auto n = CGAL::cross_product(b - a, c - a);
+    if (n.squared_length() > 0) points.emplace_back(CGAL::centroid(a, b, c), n / std::sqrt(n.squared_length()));
+  }
+  SD::Efficient_RANSAC<Traits> detect;
+  detect.set_input(points);
+  detect.add_shape_factory<SD::Plane<Traits>>();
+  detect.add_shape_factory<SD::Cylinder<Traits>>();
+  detect.add_shape_factory<SD::Cone<Traits>>();
+  detect.add_shape_factory<SD::Sphere<Traits>>();
+  detect.add_shape_factory<SD::Torus<Traits>>();
+  SD::Efficient_RANSAC<Traits>::Parameters parameters;
+  parameters.epsilon = tolerance;
+  parameters.cluster_epsilon = 4 * std::sqrt(CGAL::to_double(PMP::area(mesh)) / points.size());
+  parameters.normal_threshold = 0.85;
+  parameters.min_points = std::max<std::size_t>(30, points.size() / 500);
+  parameters.probability = 0.01;
+  detect.detect(parameters);
+  std::ofstream out(file);
+  std::size_t count = 0;
+  for (const auto& s : detect.shapes()) {
+    count++;
+    const auto size = s->indices_of_assigned_points().size();
+    if (dynamic_cast<SD::Plane<Traits>*>(s.get())) out << "plane 0 " << size << '\n';
+    else if (auto* c = dynamic_cast<SD::Cylinder<Traits>*>(s.get())) out << "cylinder " << c->radius() << ' ' << size << '\n';
+    else if (auto* b = dynamic_cast<SD::Sphere<Traits>*>(s.get())) out << "sphere " << b->radius() << ' ' << size << '\n';
+    else if (dynamic_cast<SD::Cone<Traits>*>(s.get())) out << "cone 0 " << size << '\n';
+    else out << "ring 0 " << size << '\n';
+  }
+  return count;
+}
 
 int main(int argc, char** argv) {
   if (argc < 4) return 2;
@@ -66,9 +110,11 @@ int main(int argc, char** argv) {
     PMP::corefine_and_compute_union(mesh, other, out);
     mesh = out;
     count = mesh.number_of_faces();
+  } else if (task == "shapes") {
+    count = shapes(mesh, number, argv[3]);
   } else return 2;
   const double ms = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - from).count();
-  if (task != "self-crossings") {
+  if (task != "self-crossings" && task != "shapes") {
     mesh.collect_garbage();
     CGAL::IO::write_polygon_mesh(argv[3], mesh, CGAL::parameters::stream_precision(9));
   }
