@@ -1,6 +1,6 @@
 'use client'
 /** The job on the bench: its state from the server, kept fresh by its event stream, and the changes a maker makes to it. */
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient, type QueryClient, type QueryKey } from '@tanstack/react-query'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import type { JobEvent, JobState } from '@/core/recipe/job-state'
 import type { BodyFacts } from '@/core/kinds/kind'
@@ -19,6 +19,19 @@ export interface Progress {
 
 export const jobKey = (id: string) => ['job', id] as const
 
+/** Asks again for what an event speaks of: an answer under way may have been made before the event, and must not stand. */
+export const renew = (client: QueryClient, queryKey: QueryKey): Promise<void> =>
+  client.cancelQueries({ queryKey }).then(() => client.invalidateQueries({ queryKey }))
+
+/** Events heard so far. */
+let heard = 0
+/** Puts a state a change was answered with; asks again when an event came meanwhile that may be newer. */
+export function putAnswer(client: QueryClient, state: JobState, heardBefore: number): void {
+  const queryKey = jobKey(state.id)
+  client.setQueryData(queryKey, state)
+  if (heard !== heardBefore && !client.isFetching({ queryKey })) void client.invalidateQueries({ queryKey })
+}
+
 /** Job state and live progress. */
 export function useJob(id: string) {
   const client = useQueryClient()
@@ -33,6 +46,7 @@ export function useJob(id: string) {
     let again: ReturnType<typeof setTimeout> | undefined
     const hear = (message: MessageEvent<string>) => {
       const e = JSON.parse(message.data) as JobEvent
+      heard++
       if (e.type === 'progress')
         setProgress((p) => ({
           ...p,
@@ -42,8 +56,7 @@ export function useJob(id: string) {
       else if (e.type === 'check-up') void client.invalidateQueries({ queryKey: ['check-up', e.hash] })
       else {
         if (e.type === 'run') setProgress((p) => ({ ...p, [e.ghost ? 'ghost' : 'run']: null }))
-        if ('ghost' in e && e.ghost) void client.invalidateQueries({ queryKey: ['ghost', e.run] })
-        else void client.invalidateQueries({ queryKey: jobKey(id) })
+        void renew(client, 'ghost' in e && e.ghost ? ['ghost', e.run] : jobKey(id))
       }
     }
     const watch = () => {
@@ -99,7 +112,8 @@ export function useBodies(job: JobState | undefined, marker: number | null): Ben
 /** Changes to the job. Each gives the new state at once; a refusal is told and nothing changes. */
 export function useChanges(job: JobState | undefined) {
   const client = useQueryClient()
-  const put = (state: JobState) => client.setQueryData(jobKey(state.id), state)
+  const begin = () => ({ heard })
+  const put = (state: JobState, _asked: unknown, at: { heard: number }) => putAnswer(client, state, at.heard)
   const failed = (error: Error) => {
     tell(error.message)
     if (job && error instanceof ApiError && error.report.code === 'out-of-date')
@@ -110,15 +124,17 @@ export function useChanges(job: JobState | undefined) {
       const now = client.getQueryData<JobState>(jobKey(job!.id)) ?? job!
       return reviseJob(now.id, now.revision, recipe, label, useBench.getState().holding)
     },
+    onMutate: begin,
     onSuccess: put,
     onError: failed,
   })
   const travel = useMutation({
     mutationFn: (go: 'undo' | 'redo') => travelJob(job!.id, go),
+    onMutate: begin,
     onSuccess: put,
     onError: failed,
   })
-  const rerun = useMutation({ mutationFn: () => runJob(job!.id), onSuccess: put, onError: failed })
+  const rerun = useMutation({ mutationFn: () => runJob(job!.id), onMutate: begin, onSuccess: put, onError: failed })
   const rename = useMutation({
     mutationFn: (title: string) => renameJob(job!.id, title),
     onSuccess: () => client.invalidateQueries({ queryKey: jobKey(job!.id) }),
