@@ -233,6 +233,8 @@ export function cleanRegions(f: Field, within: number, work: Work, patience = ma
           if (!taken[j] && turn < wallTurn && facets[k].area < alike * facets[j].area) near.add(j)
       tries.unshift([...near].slice(0, 40))
     }
+    // Walls whose corners stand aslant fall into single triangles, and take more of them to be told.
+    if (walls.length && walls.length < 3) for (const many of stripFacets) tries.push(runOn(facets, taken, seed, many))
     let most = 0
     for (const some of tries.slice(0, mostTries)) {
       if (region && region.length >= enoughFacets) break
@@ -301,6 +303,22 @@ export function cleanRegions(f: Field, within: number, work: Work, patience = ma
       }),
     ...free.map((list): CleanRegion => ({ shape: null, triangles: list.flatMap((k) => facets[k].triangles) })),
   ]
+}
+
+/** So many facets of a strip are tried. */
+const stripFacets = [8, 14]
+
+/** Facets that run on from one, those that turn least first. */
+function runOn(facets: readonly Facet[], taken: Int8Array, seed: number, many: number): number[] {
+  const run = new Set([seed])
+  for (const k of run) {
+    const next = [...facets[k].beside]
+      .filter(([j, turn]) => !taken[j] && turn < wallTurn && facets[k].area < alike * facets[j].area && facets[j].area < alike * facets[k].area) // prettier-ignore
+      .sort((a, b) => a[1] - b[1])
+    for (const [j] of next) if (run.size < many) run.add(j)
+    if (run.size >= many) break
+  }
+  return [...run]
 }
 
 /** Facets that bend on from one to the next by less than this are of one surface, radians; so many of them are no accident. */
