@@ -2,10 +2,11 @@
  * Surfaces of a drawn part from its facets: corners of clean tessellations lie on the surfaces themselves, facets of one round wall are
  * alike and turn by like angles, and what is flat is one facet however many triangles it is cut into.
  */
-import { dot, length, normalize, type Vec3 } from '@/core/math/vec'
+import { distance, dot, length, normalize, type Vec3 } from '@/core/math/vec'
 import type { Topology } from '@/core/mesh/topology'
 import { nextIn, triangleOf } from '@/core/mesh/topology'
 import {
+  corners,
   diagonal,
   meshBounds,
   triangleArea,
@@ -176,6 +177,9 @@ export interface CleanRegion {
 
 /** Corners that a shape has to explain: twice as many as it has freedoms. */
 const leastCorners: Record<ShapeKind, number> = { plane: 3, cylinder: 8, cone: 12, sphere: 8, ring: 14 }
+/** A ring so wide for its tube is nearly a cylinder, as which a wall that is none is taken by accident: it takes so many times more corners. */
+const slowRing = (s: Fitted) => s.kind === 'ring' && s.radius! > 12 * s.thickness!
+const slowTimes = 3
 /** A shape that is off by more than so many times what the others are is none. */
 const sureTimes = 8
 
@@ -265,7 +269,7 @@ export function cleanRegions(f: Field, within: number, work: Work, patience = ma
       const corners = new Set<number>()
       for (const k of region) for (const v of facets[k].corners) corners.add(v)
       const usual = sure.length ? [...sure].sort((a, b) => a - b)[sure.length >> 1] : within
-      if (corners.size < leastCorners[shape.kind] || shape.rms > Math.max(sureTimes * usual, 1e-7 * size)) region = null
+      if (corners.size < (slowRing(shape) ? slowTimes : 1) * leastCorners[shape.kind] || shape.rms > Math.max(sureTimes * usual, 1e-7 * size)) region = null
       else if (region.length >= enoughFacets) sure.push(shape.rms)
     }
     if (tries.length && !region) {
@@ -429,6 +433,14 @@ function joinBands(
 const sliverTriangles = 2
 const sliverTurn = 1.2
 const sliverFacing = 0.4
+/** A triangle lower than so many tolerances faces anywhere, as at the tip of a cone. */
+const noHeight = 4
+
+/** Height of a triangle over its longest side. */
+function heightOf(mesh: TriMesh, t: number): number {
+  const [a, b, c] = corners(mesh, t)
+  return (2 * triangleArea(mesh, t)) / (Math.max(distance(a, b), distance(b, c), distance(c, a)) || 1e-300)
+}
 
 /** Flat bands that lie on the round region beside them go to it, as at the top of a ring; round regions that meet so are one. */
 function joinRims(
@@ -448,8 +460,8 @@ function joinRims(
   const rest: number[] = []
   const bandOn = (k: number, shape: Fitted, facing = 0.9) =>
     facets[k].triangles.every((t) => {
-      const c = [0, 1, 2].map((i) => vertex(f.mesh, f.mesh.triangles[3 * t + i]))
-      if (c.some((p) => Math.abs(offShape(shape, p)) > within)) return false
+      if (corners(f.mesh, t).some((p) => Math.abs(offShape(shape, p)) > within)) return false
+      if (heightOf(f.mesh, t) < noHeight * within) return true
       return dot(normalOf(shape, centreOf(f.mesh, [t])), facets[k].normal) * (shape.inside ? -1 : 1) > facing
     })
   for (const k of flat) {
@@ -478,7 +490,8 @@ function joinRims(
   for (let again = true; again;) {
     again = false
     for (const k of slivers) {
-      const sides = [...facets[k].beside].flatMap(([j, turn]) => (turn < sliverTurn ? (of.get(j) ?? []) : []))
+      const low = facets[k].triangles.every((t) => heightOf(f.mesh, t) < noHeight * within)
+      const sides = [...facets[k].beside].flatMap(([j, turn]) => (low || turn < sliverTurn ? (of.get(j) ?? []) : []))
       const mine = sides.find(
         (r, i) => (sides.indexOf(r) !== i || facets[k].area < usual[r]) && bandOn(k, regions[r].shape, sliverFacing),
       )

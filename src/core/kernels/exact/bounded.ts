@@ -6,12 +6,13 @@ import { num } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import type { TopoDS_Shape } from 'replicad-opencascadejs'
-import type { BoundBody, BoundCurve, BoundFace } from '@/core/bodies/bounded'
+import type { BoundBody, BoundCurve, BoundFace, BoundSurface } from '@/core/bodies/bounded'
 import type { ExactBody } from '@/core/bodies/body'
 import { addScaled, dot, normalize, perpendicular, sub, type Vec3 } from '@/core/math/vec'
 import { finish } from './build'
 import { ShapeIndex } from './explore'
 import type { Kernel } from './kernel'
+import { vec } from './queries'
 import { withKernel } from './scope'
 
 const real = (v: number): string => {
@@ -162,12 +163,42 @@ export type Bound = { readonly body: ExactBody } | { readonly faulty: readonly n
 const gaping = (oc: Kernel, faces: readonly TopoDS_Shape[], most: number): number[] =>
   faces.flatMap((f, i) => (oc.BRep_Tool.MaxTolerance(f, 'TopAbs_EDGE' as never) > most ? [i] : []))
 
+const kernelKinds: Readonly<Record<BoundSurface['kind'], string>> = {
+  plane: 'GeomAbs_Plane',
+  cylinder: 'GeomAbs_Cylinder',
+  cone: 'GeomAbs_Cone',
+  sphere: 'GeomAbs_Sphere',
+  ring: 'GeomAbs_Torus',
+}
+
+/** Which of the faces asked for each face of the kernel is: it divides some. Told by their kind and the corners they share; -1 where none are. */
+function madeOf(oc: Kernel, faces: readonly TopoDS_Shape[], b: BoundBody): (face: TopoDS_Shape, i: number) => number {
+  if (faces.length === b.faces.length) return (_, i) => i
+  const key = (p: Vec3) => p.map((v) => Math.round(v * 1e4)).join(' ')
+  const at = new Map<string, number[]>()
+  b.faces.forEach((f, i) => {
+    const own = new Set(f.loops.flatMap((l) => l.flatMap((e) => [b.edges[e.edge].from, b.edges[e.edge].to])))
+    for (const c of own) {
+      const k = key(b.corners[c])
+      at.set(k, [...(at.get(k) ?? []), i])
+    }
+  })
+  return (face) => {
+    const votes = new Map<number, number>()
+    const kind = String(new oc.BRepAdaptor_Surface(oc.TopoDS.Face(face), true).GetType())
+    for (const v of new ShapeIndex(oc, face, 'TopAbs_VERTEX').list)
+      for (const i of at.get(key(vec(oc.BRep_Tool.Pnt(oc.TopoDS.Vertex(v))))) ?? [])
+        if (kernelKinds[b.faces[i].surface.kind] === kind) votes.set(i, (votes.get(i) ?? 0) + 1)
+    return [...votes].sort((x, y) => y[1] - x[1] || x[0] - y[0])[0]?.[0] ?? -1
+  }
+}
+
 /** Numbers of the faces that the kernel finds not sound; empty where it cannot tell which. */
-function faultyFaces(oc: Kernel, shape: TopoDS_Shape, count: number): number[] {
+function faultyFaces(oc: Kernel, shape: TopoDS_Shape, b: BoundBody): number[] {
   const faces = new ShapeIndex(oc, shape, 'TopAbs_FACE').list
-  if (faces.length !== count) return []
+  const own = madeOf(oc, faces, b)
   const check = new oc.BRepCheck_Analyzer(shape, true)
-  return faces.flatMap((f, i) => (check.IsValid(f) ? [] : [i]))
+  return [...new Set(faces.flatMap((f, i) => (check.IsValid(f) ? [] : [own(f, i)])))].filter((i) => i >= 0)
 }
 
 /**
@@ -198,12 +229,13 @@ export const boundedBody = (
     const wide = gaping(oc, faces, mostGap)
     if (wide.length) {
       const why = new StepError('not-valid', `${what} leaves gaps of more than ${num(mostGap, 4)} mm at its edges.`)
-      return { faulty: faces.length === b.faces.length ? wide : [], why }
+      const own = madeOf(oc, faces, b)
+      return { faulty: [...new Set(wide.map((i) => own(faces[i], i)))].filter((i) => i >= 0), why }
     }
     try {
       return { body: finish(oc, shape, { what, prefix: `${name}/`, sheet: true, outward: b.closed }) }
     } catch (error) {
       if (!(error instanceof StepError) || (error.code !== 'not-valid' && error.code !== 'empty-result')) throw error
-      return { faulty: shape.IsNull() ? [] : faultyFaces(oc, shape, b.faces.length), why: error }
+      return { faulty: shape.IsNull() ? [] : faultyFaces(oc, shape, b), why: error }
     }
   })
