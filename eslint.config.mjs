@@ -44,6 +44,7 @@ const levels = [
     'section',
     'skin',
     'split',
+    'surface',
     'trace',
   ],
   ['clean'],

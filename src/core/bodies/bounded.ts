@@ -16,6 +16,16 @@ export interface BoundSurface {
   readonly halfAngle?: number
 }
 
+/** A B-spline surface (ISO 10303-42, b_spline_surface_with_knots), of one degree both ways. */
+export interface BoundSpline {
+  readonly kind: 'spline'
+  readonly degree: number
+  /** Rows of control points along the first parameter, mm. */
+  readonly poles: readonly (readonly Vec3[])[]
+  readonly knots: readonly [readonly number[], readonly number[]]
+  readonly multiplicities: readonly [readonly number[], readonly number[]]
+}
+
 export type BoundCurve =
   | { readonly kind: 'line' }
   /** Runs anticlockwise about its axis. */
@@ -45,7 +55,7 @@ export interface BoundEdge {
 }
 
 export interface BoundFace {
-  readonly surface: BoundSurface
+  readonly surface: BoundSurface | BoundSpline
   /** Where angles begin: square to the axis. */
   readonly x: Vec3
   /** The body lies on the side to which the surface's own normal points. */

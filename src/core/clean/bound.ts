@@ -5,8 +5,10 @@ import { normalOf, offShape, type Shape } from '@/core/fit/shape'
 import { add, addScaled, cross, distance, dot, length, normalize, perpendicular, scale, sub, type Vec3 } from '@/core/math/vec' // prettier-ignore
 import { corners as trianglePlaces, crossOf, placesOf, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { conicsOf, evenly, meet, ontoConic, seamOf, smoothThrough, type Within } from './meet'
+import { alongCurve, fittedFace, type FittedFace } from './fitted-face'
 import { onto } from './onto'
-import type { Chain, Patches } from './patches'
+import { isFacet, type Chain, type Patch, type Patches } from './patches'
+import { splineOfHeight } from '@/core/surface/height'
 
 export interface Bounded {
   readonly body: BoundBody
@@ -16,6 +18,8 @@ export interface Bounded {
   readonly failed: ReadonlySet<number>
   /** How far edges may lie off the faces beside them, mm: what is known beforehand, as where a facet's straight edge ends a round face. */
   readonly gap: number
+  /** Fitted faces, by their patches. */
+  readonly fitted: ReadonlyMap<number, FittedFace>
 }
 
 /** The plane through a triangle's own corners, once they lie where they are to. */
@@ -112,6 +116,7 @@ export function boundOf(
   // Planes of the facets, from where their corners lie now.
   const surface = p.patches.map((patch): Shape | null => {
     if (patch.shape) return patch.shape
+    if (patch.chart >= 0) return null
     const t = patch.triangles[0]
     return facetPlane([0, 1, 2].map((c) => at(mesh.triangles[3 * t + c])))
   })
@@ -148,12 +153,15 @@ export function boundOf(
     const row = chain.vertices.map((v, k) =>
       !chain.closed && (k === 0 || k === chain.vertices.length - 1) ? at(v) : vertex(mesh, v),
     )
-    const found = curveOf(chain, l, r, row, p, { close, loose: Math.max(close, loose) })
-    // The border of a scan that is no clear cut of two surfaces stays where it runs, smoothed.
     const sides = [l, r].filter((s) => s !== null)
+    const free = [chain.left, chain.right].some((k) => k >= 0 && p.patches[k].chart >= 0)
+    const found = free
+      ? freeBorder(row, chain.closed, sides, close, strays)
+      : curveOf(chain, l, r, row, p, { close, loose: Math.max(close, loose) })
+    // The border of a scan that is no clear cut of two surfaces stays where it runs, smoothed.
     const made = found ?? (strays && sides.length ? alongRun(row, chain.closed, sides) : null)
     if (!made) {
-      for (const k of [chain.left, chain.right]) if (k >= 0 && p.patches[k].shape) failed.add(k)
+      for (const k of [chain.left, chain.right]) if (k >= 0 && !isFacet(p.patches[k])) failed.add(k)
       return null
     }
     if (made.curve.kind === 'line' && row.length === 2) {
@@ -170,16 +178,27 @@ export function boundOf(
   const faces: BoundFace[] = []
   const patchOfFace: number[] = []
   const faceOf = new Int32Array(p.patches.length).fill(-1)
+  const fitted = new Map<number, FittedFace>()
   p.patches.forEach((patch, i) => {
     const s = surface[i]
-    if (!s) return
+    if (!s && patch.chart < 0) return
     const loops = patch.loops
       .map((loop) => loop.filter((l) => edges[l.chain]).map((l) => ({ edge: l.chain, forward: l.forward })))
       .filter((loop) => loop.length)
     faceOf[i] = faces.length
     patchOfFace.push(i)
+    if (!s) {
+      const face = fittedTo(mesh, patch, edges, list, close)
+      if (!face || face.border > mostBorder * Math.max(close, face.within) || face.max > mostOffTimes * face.within)
+        failed.add(i)
+      if (!face) return void faces.push({ surface: { kind: 'plane', at: [0, 0, 0], axis: [0, 0, 1] }, x: [1, 0, 0], flip: false, loops }) // prettier-ignore
+      fitted.set(i, face)
+      gap = Math.max(gap, 1.5 * face.border)
+      faces.push({ surface: splineOfHeight(face.height), x: face.height.ground.x, flip: false, loops: farthestFirst(loops, edges, list) }) // prettier-ignore
+      return
+    }
     const flip = s.kind !== 'plane' && patch.shape!.inside
-    faces.push({ ...frames[i]!, flip, loops: s.kind === 'plane' ? outerFirst(s, loops, edges, list) : loops }) // prettier-ignore
+    faces.push({ ...frames[i]!, flip, loops: s.kind === 'plane' ? farthestFirst(loops, edges, list) : loops }) // prettier-ignore
   })
   const body: BoundBody = {
     corners: list,
@@ -191,7 +210,7 @@ export function boundOf(
     })),
     closed,
   }
-  return { body, patch: patchOfFace, failed, gap }
+  return { body, patch: patchOfFace, failed, gap, fitted }
 }
 
 /** The curve of a run of mesh edges, or null where none lies on both sides. */
@@ -203,7 +222,7 @@ function curveOf(
   p: Patches,
   within: Within,
 ): { curve: BoundCurve; start?: Vec3 } | null {
-  const facet = !p.patches[chain.left].shape || (chain.right >= 0 && !p.patches[chain.right].shape)
+  const facet = isFacet(p.patches[chain.left]) || (chain.right >= 0 && isFacet(p.patches[chain.right]))
   if (facet && row.length === 2) {
     // Between a facet and a round face the facet's own plane cuts it, else they share a straight edge.
     const round = [left, right].some((s) => s && s.kind !== 'plane')
@@ -227,6 +246,71 @@ function alongRun(
   if (pieces === 1) return { curve: { kind: 'line' } }
   const even = evenly(row, pieces).map((p, i) => (!closed && (i === 0 || i === pieces) ? p : onto(p, shapes).at))
   return smoothThrough(closed ? [...even.slice(0, pieces), even[0]] : even, closed)
+}
+
+/** The border of a fitted face: straight where it is, else smooth through its places, on what lies beside. */
+function freeBorder(
+  row: readonly Vec3[],
+  closed: boolean,
+  shapes: readonly Shape[],
+  close: number,
+  strays: boolean,
+): { curve: BoundCurve; start?: Vec3 } | null {
+  const [a, b] = [row[0], row[row.length - 1]]
+  if (!closed) {
+    const way = sub(b, a)
+    const flat = shapes.every((s) => s.kind === 'plane')
+    const off = (q: Vec3) => length(cross(sub(q, a), way)) / (length(way) || 1e-300)
+    if (row.length === 2 || (flat && row.every((q) => off(q) <= close))) return { curve: { kind: 'line' } }
+  }
+  if (strays) return alongRun(row, closed, shapes)
+  const places = row.map((q, i) => (!closed && (i === 0 || i === row.length - 1) ? q : onto(q, shapes).at))
+  if (closed) places[places.length - 1] = places[0]
+  return smoothThrough(places, closed)
+}
+
+/** A fitted face's border lies off it by at most so many tolerances, and the corners of the mesh. */
+const mostBorder = 8
+const mostOffTimes = 12
+/** Nothing finer than this share of what the facets themselves are off is asked of a fit. */
+const chordShare = 0.2
+
+function fittedTo(
+  mesh: TriMesh,
+  patch: Patch,
+  edges: readonly (BoundEdge | null)[],
+  list: readonly Vec3[],
+  close: number,
+): (FittedFace & { within: number }) | null {
+  const border = patch.loops.flatMap((loop) =>
+    loop.flatMap(({ chain }) => {
+      const e = edges[chain]
+      return e ? alongCurve(e.curve, list[e.from], list[e.to], borderPieces) : []
+    }),
+  )
+  const within = Math.max(close, chordShare * chordOf(mesh, patch.triangles))
+  const face = fittedFace(mesh, patch.triangles, border, within)
+  return face && { ...face, within }
+}
+const borderPieces = 8
+
+/** What facets are off the surface they stand for, mm: an edge's eighth times the turn across, in the middle of all. */
+function chordOf(mesh: TriMesh, triangles: readonly number[]): number {
+  const across = new Map<string, { n: Vec3; l: number }>()
+  const found: number[] = []
+  for (const t of triangles) {
+    const n = normalize(crossOf(mesh, t))
+    const c = trianglePlaces(mesh, t)
+    const v = [0, 1, 2].map((k) => mesh.triangles[3 * t + k])
+    for (let k = 0; k < 3; k++) {
+      const key = [v[k], v[(k + 1) % 3]].sort((x, y) => x - y).join(' ')
+      const height = length(crossOf(mesh, t)) / (distance(c[k], c[(k + 1) % 3]) || 1e-300)
+      const other = across.get(key)
+      if (!other) across.set(key, { n, l: height })
+      else found.push((Math.acos(Math.min(1, Math.max(-1, dot(n, other.n)))) * Math.min(height, other.l)) / 8)
+    }
+  }
+  return found.sort((x, y) => x - y)[found.length >> 1] ?? 0
 }
 
 /** A curve along a run of a scan has a place for so many mesh edges. */
@@ -312,9 +396,8 @@ function goesRound(mesh: TriMesh, s: Shape, triangles: readonly number[], middle
   })
 }
 
-/** The outer border of a flat face first. */
-function outerFirst(
-  s: Shape,
+/** The outer border of a face first. */
+function farthestFirst(
   loops: { edge: number; forward: boolean }[][],
   edges: readonly (BoundEdge | null)[],
   corners: readonly Vec3[],

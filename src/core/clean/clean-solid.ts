@@ -19,8 +19,10 @@ import {
   placesOf,
   triangleCount,
   vertex,
+  verticesOf,
   type TriMesh,
 } from '@/core/mesh/tri-mesh'
+import { offHeight } from '@/core/surface/height'
 import type { CleanFace } from './clean-face'
 import { filletsOf } from './fillets'
 import { leaveOut, type LeftOut } from './leave-out'
@@ -45,6 +47,8 @@ export interface CleanChoice {
   readonly loose: readonly string[]
   /** Radius up to which fillets are left out, mm; left out itself: they stay. */
   readonly fillets?: number
+  /** What lies on no shape: fitted faces, or the facets themselves. */
+  readonly leftovers?: 'fitted' | 'facets'
   /** Regions that the mesh remembers; left out: they are looked for. */
   readonly found?: Recognised | null
 }
@@ -213,7 +217,13 @@ async function byFaces(
   const shapes: (Fitted | null)[] = found.regions.map(() => null)
   some.forEach((s, k) => (shapes[s.i] = { ...s.shape, ...snapped[k] }))
   const lists = found.regions.map((r) => r.triangles)
-  const usual = { close: found.drawn ? 10 * close : close, strays: !found.drawn, name, closed: !topology.openEdges }
+  const usual = {
+    close: found.drawn ? 10 * close : close,
+    strays: !found.drawn,
+    name,
+    closed: !topology.openEdges,
+    fit: choice.leftovers === 'fitted',
+  }
   const fillets = filletsOf(mesh, topology, found.of, shapes, lists)
   const unwanted =
     choice.fillets === undefined ? null : filletsOf(mesh, topology, found.of, shapes, lists, choice.fillets)
@@ -228,8 +238,18 @@ async function byFaces(
     return onlyFacets(mesh, topology, body, found, work)
   }
   const offs: number[] = []
-  const table = built.patches.patches.flatMap((p): CleanFace[] => {
-    if (!p.shape) return []
+  let faceted = 0
+  const table = built.patches.patches.flatMap((p, i): CleanFace[] => {
+    const face = built.fitted.get(i)
+    if (face) {
+      const own = [...verticesOf(mesh, p.triangles)].map((v) => offHeight(face.height, vertex(mesh, v)))
+      for (const v of own) offs.push(v)
+      return [{ shape: 'spline', ...spreadOf(own), at: middleOf(mesh, p.triangles[p.triangles.length >> 1]) }]
+    }
+    if (!p.shape) {
+      faceted++
+      return []
+    }
     const shape = p.shape
     const own = placesOf(
       mesh,
@@ -242,9 +262,7 @@ async function byFaces(
         shape: shape.kind,
         ...(size === undefined ? {} : { size }),
         ...(fillets.has(p.region) ? { fillet: true as const } : {}),
-        corners: own.length,
-        rms: Math.sqrt(own.reduce((s, v) => s + v * v, 0) / own.length),
-        max: own.reduce((m, v) => Math.max(m, Math.abs(v)), 0),
+        ...spreadOf(own),
         at: middleOf(mesh, p.triangles[p.triangles.length >> 1]),
       },
     ]
@@ -254,7 +272,7 @@ async function byFaces(
     way: 'faces',
     table,
     regular,
-    faceted: built.patches.patches.length - table.length,
+    faceted,
     offs,
     tolerance: found.tolerance,
     leftOut: without?.gone.size ?? 0,
@@ -262,6 +280,13 @@ async function byFaces(
     openings: openingsOf(mesh, topology),
   }
 }
+
+/** How far corners lie off their face. */
+const spreadOf = (offs: readonly number[]) => ({
+  corners: offs.length,
+  rms: Math.sqrt(offs.reduce((s, v) => s + v * v, 0) / (offs.length || 1)),
+  max: offs.reduce((m, v) => Math.max(m, Math.abs(v)), 0),
+})
 
 /** Whether the regions of two shapes share a border. */
 function besideOf(of: Int32Array, { twin }: Topology, regions: readonly number[]): (i: number, k: number) => boolean {

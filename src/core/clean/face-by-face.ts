@@ -10,17 +10,21 @@ import { boundedBody } from '@/core/kernels/exact/bounded'
 import { findPieces, type Topology } from '@/core/mesh/topology'
 import { meshVolume, triangleArea, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { boundOf } from './bound'
-import { patchesOf, type Patches } from './patches'
+import { chartsOf } from './charts'
+import type { FittedFace } from './fitted-face'
+import { isFacet, patchesOf, type Patches } from './patches'
 
 export interface FaceByFace {
   readonly body: ExactBody
   readonly patches: Patches
   /** Patches that were recognised but had to stay facets. */
   readonly given: number
+  /** Fitted faces, by their patches. */
+  readonly fitted: ReadonlyMap<number, FittedFace>
 }
 
 /** So many times what spoils the body is made facets of and all is built anew. */
-const mostRounds = 6
+const mostRounds = 8
 
 /** Patches of each connected piece of the skin: of one body the outer one first, then its hollows, which face inward. */
 function shellsOf(mesh: TriMesh, topology: Topology, p: Patches): BoundBody['shells'] {
@@ -57,7 +61,7 @@ function otherwise(
     const area = own.triangles.reduce((s, t) => s + triangleArea(mesh, t), 0)
     // A face grows over what was a fillet by more than the fillet's own area.
     const more = moved ? 2 * own.triangles.reduce((s, t) => s + (moved[t] ? triangleArea(mesh, t) : 0), 0) : 0
-    return own.shape && Math.abs(f.area - area) > areaOff * Math.max(area, f.area) + more ? [patch[i]] : []
+    return !isFacet(own) && Math.abs(f.area - area) > areaOff * Math.max(area, f.area) + more ? [patch[i]] : []
   })
 }
 
@@ -70,6 +74,8 @@ export interface FaceByFaceChoice {
   readonly closed: boolean
   /** Triangles of fillets that are left out, given to the faces beside, and how far they lie off those at most, mm. */
   readonly moved?: { readonly flags: ArrayLike<number>; readonly reach: number }
+  /** Pieces that lie on no shape become fitted faces. */
+  readonly fit?: boolean
 }
 
 /**
@@ -80,16 +86,26 @@ export async function faceByFace(
   topology: Topology,
   region: ArrayLike<number>,
   shapes: readonly (Fitted | null)[],
-  { close, strays, name, closed, moved }: FaceByFaceChoice,
+  { close, strays, name, closed, moved, fit }: FaceByFaceChoice,
   work: Work,
 ): Promise<FaceByFace> {
   const kept = [...shapes]
   const size = new Uint32Array(shapes.length)
   for (let t = 0; t < triangleCount(mesh); t++) if (region[t] >= 0) size[region[t]]++
   let given = 0
+  const shaped = (t: number) => region[t] >= 0 && kept[region[t]] !== null
+  const charts = fit ? chartsOf(mesh, topology, shaped) : undefined
   for (let round = 0; ; round++) {
-    const p = patchesOf(mesh, topology, region, kept)
+    const p = patchesOf(mesh, topology, region, kept, charts)
+    /** A fitted face that spoils the body becomes facets before anything else does. */
+    const unfit = (patches: readonly number[]) => {
+      const some = patches.filter((i) => p.patches[i].chart >= 0)
+      for (const i of some) for (const t of p.patches[i].triangles) charts![t] = -1
+      return some.length
+    }
     const giveUp = (patches: readonly number[]) => {
+      const dropped = unfit(patches)
+      if (dropped) return dropped
       const regions = new Set(
         patches.map((i) => p.patches[i].region).filter((r) => r >= 0 && kept[r] && size[r] <= mostGiven),
       )
@@ -106,12 +122,14 @@ export async function faceByFace(
     if ('body' in bound) {
       const wrong = otherwise(mesh, p, made.patch, bound.body, moved?.flags)
       const more = round < mostRounds ? giveUp(wrong) : 0
-      if (!more) return { body: bound.body, patches: p, given }
+      if (!more) return { body: bound.body, patches: p, given, fitted: made.fitted }
       given += more
       continue
     }
     // What is not sound becomes facets; where the kernel cannot say what, all round faces beside facets.
-    const faulty = bound.faulty.map((f) => made.patch[f]).filter((i) => p.patches[i].shape)
+    const faulty = bound.faulty.map((f) => made.patch[f]).filter((i) => !isFacet(p.patches[i]))
+    // Fitted faces go first where it cannot be told.
+    if (!faulty.length && round < mostRounds && unfit([...p.patches.keys()])) continue
     const beside = p.chains.flatMap((c) => {
       if (c.right < 0) return []
       const [l, r] = [p.patches[c.left], p.patches[c.right]]

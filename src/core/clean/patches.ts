@@ -1,14 +1,17 @@
 /** A mesh that is divided into surfaces: which of them lie beside each other, along which runs of edges, and where three or more meet. */
 import { nextIn, triangleOf, type Topology } from '@/core/mesh/topology'
-import { triangleCount, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { dot, normalize, sub } from '@/core/math/vec'
+import { triangleCount, vertex, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import type { Fitted } from '@/core/fit/fit-shape'
 
 /** Triangles that hang together and lie on one surface. */
 export interface Patch {
-  /** Null for a triangle that stays a flat facet. */
+  /** Null for a triangle that stays a flat facet, and for a fitted face. */
   readonly shape: Fitted | null
   /** Number of the region that it is of; -1 for a facet. */
   readonly region: number
+  /** Number of the piece that is to be one fitted face; -1 for all others. */
+  readonly chart: number
   readonly triangles: number[]
   /** Borders, material to the left: chains in order. */
   loops: { readonly chain: number; readonly forward: boolean }[][]
@@ -33,14 +36,26 @@ export interface Patches {
   readonly corners: Map<number, number[]>
 }
 
+export const isFacet = (p: Patch): boolean => !p.shape && p.chart < 0
+
+/** A border that turns by more than this has a corner there (cosine). */
+const bend = Math.cos((50 * Math.PI) / 180)
+
+function turns(mesh: TriMesh, a: number, b: number, c: number): boolean {
+  const [p, q, r] = [a, b, c].map((v) => vertex(mesh, v))
+  return dot(normalize(sub(q, p)), normalize(sub(r, q))) < bend
+}
+
 /**
  * @param region of each triangle the number of its region; -1 or a region without a shape: it stays a facet
+ * @param charts of each triangle the number of the piece that is to be one fitted face, or -1
  */
 export function patchesOf(
   mesh: TriMesh,
   topology: Topology,
   region: ArrayLike<number>,
   shapes: readonly (Fitted | null)[],
+  charts?: ArrayLike<number>,
 ): Patches {
   const n = triangleCount(mesh)
   const { twin } = topology
@@ -50,38 +65,51 @@ export function patchesOf(
     if (of[s] >= 0) continue
     const own = region[s]
     const shape = own < 0 ? null : shapes[own]
+    const chart = shape || !charts ? -1 : charts[s]
     const triangles = [s]
     of[s] = patches.length
-    if (shape)
+    const same = (u: number) =>
+      shape ? region[u] === own : charts![u] === chart && !(region[u] >= 0 && shapes[region[u]])
+    if (shape || chart >= 0)
       for (const t of triangles)
         for (let h = 3 * t; h < 3 * t + 3; h++) {
           const u = twin[h] < 0 ? -1 : triangleOf(twin[h])
-          if (u >= 0 && of[u] < 0 && region[u] === own) {
+          if (u >= 0 && of[u] < 0 && same(u)) {
             of[u] = of[s]
             triangles.push(u)
           }
         }
-    patches.push({ shape, region: shape ? own : -1, triangles, loops: [] })
+    patches.push({ shape, region: shape ? own : -1, chart, triangles, loops: [] })
   }
   const border = (h: number) => twin[h] < 0 || of[triangleOf(twin[h])] !== of[triangleOf(h)]
   // How many border edges end at a vertex; facets make corners everywhere.
   const degree = new Uint8Array(vertexCount(mesh))
   for (let h = 0; h < 3 * n; h++) {
     if (!border(h) || (twin[h] >= 0 && twin[h] < h)) continue
-    const facet = !patches[of[triangleOf(h)]].shape || (twin[h] >= 0 && !patches[of[triangleOf(twin[h])]].shape)
+    const facet = isFacet(patches[of[triangleOf(h)]]) || (twin[h] >= 0 && isFacet(patches[of[triangleOf(twin[h])]]))
     for (const v of [mesh.triangles[h], mesh.triangles[nextIn(h)]])
       degree[v] = Math.min(250, degree[v] + (facet ? 3 : 1))
   }
-  const corner = (v: number) => degree[v] > 0 && degree[v] !== 2
-  const chains: Chain[] = []
-  /** Chain of a border half-edge, and whether it runs along it. */
-  const chainOf = new Int32Array(3 * n).fill(-1)
   /** The next border half-edge of the same patch, round the vertex where this one ends. */
   const following = (h: number) => {
     let g = nextIn(h)
     while (!border(g)) g = nextIn(twin[g])
     return g
   }
+  // The border of a fitted face may have corners where it runs along one neighbour.
+  if (charts)
+    for (let h = 0; h < 3 * n; h++) {
+      if (!border(h) || patches[of[triangleOf(h)]].chart < 0) continue
+      const beyond = twin[h] < 0 ? null : patches[of[triangleOf(twin[h])]]
+      if (beyond && beyond.chart >= 0) continue
+      const v = mesh.triangles[nextIn(h)]
+      const g = following(h)
+      if (degree[v] === 2 && turns(mesh, mesh.triangles[h], v, mesh.triangles[nextIn(g)])) degree[v] = 3
+    }
+  const corner = (v: number) => degree[v] > 0 && degree[v] !== 2
+  const chains: Chain[] = []
+  /** Chain of a border half-edge, and whether it runs along it. */
+  const chainOf = new Int32Array(3 * n).fill(-1)
   const walk = (start: number, closed: boolean) => {
     const vertices = [mesh.triangles[start]]
     const id = chains.length

@@ -146,8 +146,8 @@ function cornersOf(f: Field, chosen: readonly Facet[]): Samples {
   }
 }
 
-/** A fit that is so many tolerances off before its last and longest steps does not come down to one. */
-const hopeless = 10
+/** A fit that is so many tolerances off before its last and longest steps does not come down to one: rings and cones have long valleys. */
+const hopeless: Record<ShapeKind, number> = { plane: 1.5, cylinder: 1.5, cone: 3, sphere: 1.5, ring: 10 }
 
 /** Round shapes through some facets, all of whose corners lie on them. */
 function through(f: Field, chosen: readonly Facet[], within: number, size: number, kinds = round): Fitted[] {
@@ -156,7 +156,7 @@ function through(f: Field, chosen: readonly Facet[], within: number, size: numbe
     try {
       // What is far off after some steps stays off.
       const quick = fitKind(kind, samples, {}, { lots: 0, patient: 'some' })
-      if (quick.max > hopeless * within) return []
+      if (quick.max > hopeless[kind] * within) return []
       const fit = quick.max > within ? fitKind(kind, samples, {}, { lots: 0 }) : quick
       const large = Math.max(fit.radius ?? 0, fit.thickness ?? 0) > mostRadius * size
       const blunt = fit.kind === 'cone' && (fit.halfAngle! < 0.3 || fit.halfAngle! > 89.7)
@@ -183,6 +183,9 @@ const slowTimes = 3
 /** A shape that is off by more than so many times what the others are is none. */
 const sureTimes = 8
 
+/** Few facets alone tell a shape only as closely as numbers are kept: within this share of the size. */
+const smallShare = 5e-7
+
 type RoundRegion = CleanRegion & { readonly shape: Fitted }
 
 /** Starts from one facet. */
@@ -190,7 +193,12 @@ const mostTries = 8
 
 /** After so many starts that end nowhere it is asked whether this is a clean tessellation at all; after more no other is made. */
 const manyFailures = 60
-const mostFailures = 100
+const mostFailures = 60
+const moreFailures = 80
+const fullTries = 30
+/** So many facets round a start that ends nowhere, or one in 2^5 of all, are no starts at first. */
+const leastVain = 40
+const vainShift = 5
 /** It is one when this share of its skin is told by then. */
 const leastTold = 0.2
 
@@ -209,11 +217,13 @@ export function cleanRegions(f: Field, within: number, work: Work, patience = ma
   const sure: number[] = []
   /** Facets beside starts that ended nowhere: they would end there too. */
   const vain = new Uint8Array(facets.length)
-  for (const seed of order) {
+  const hopelessly = () => failures >= patience && told < leastTold * whole
+  /** Tries one facet; false when no more are to be tried. */
+  const tryFrom = (seed: number, wide: boolean): boolean => {
     done++
-    if (taken[seed] || vain[seed]) continue
+    if (taken[seed] || vain[seed]) return true
     checkStop(work)
-    work.progress((0.9 * done) / facets.length, `${out.length} regions`)
+    work.progress(Math.min(0.9, (0.6 * done) / facets.length), `${out.length} regions`)
     const walls = [...facets[seed].beside].filter(
       ([k, turn]) => !taken[k] && turn < wallTurn && facets[seed].area < alike * facets[k].area,
     )
@@ -240,7 +250,9 @@ export function cleanRegions(f: Field, within: number, work: Work, patience = ma
     // Walls whose corners stand aslant fall into single triangles, and take more of them to be told.
     if (walls.length && walls.length < 3) for (const many of stripFacets) tries.push(runOn(facets, taken, seed, many))
     let most = 0
-    for (const some of tries.slice(0, mostTries)) {
+    // Where nothing comes of many starts, only those that tell most are made.
+    const telling = failures < fullTries ? tries.slice(0, mostTries) : tries.length > 2 ? [tries[0], tries[tries.length - 1]] : tries // prettier-ignore
+    for (const some of telling) {
       if (region && region.length >= enoughFacets) break
       const chosen = some.map((k) => facets[k])
       for (const first of through(f, chosen, within, size)) {
@@ -263,25 +275,40 @@ export function cleanRegions(f: Field, within: number, work: Work, patience = ma
         shape = now
       }
     }
-    if (!tries.length) told += facets[seed].area
+    if (!tries.length && wide) told += facets[seed].area
     // Few corners lie on some ball or ring by accident, and smooth surfaces on one nearly: not as closely as on their own.
     if (region && shape) {
       const corners = new Set<number>()
       for (const k of region) for (const v of facets[k].corners) corners.add(v)
-      const usual = sure.length ? [...sure].sort((a, b) => a - b)[sure.length >> 1] : within
-      if (corners.size < (slowRing(shape) ? slowTimes : 1) * leastCorners[shape.kind] || shape.rms > Math.max(sureTimes * usual, 1e-7 * size)) region = null
+      const small = region.length < enoughFacets ? smallShare * size : within
+      const usual = sure.length ? [...sure].sort((a, b) => a - b)[sure.length >> 1] : small / sureTimes
+      if (
+        corners.size < (slowRing(shape) ? slowTimes : 1) * leastCorners[shape.kind] ||
+        shape.rms > Math.max(sureTimes * usual, 1e-7 * size)
+      )
+        region = null
       else if (region.length >= enoughFacets) sure.push(shape.rms)
     }
     if (tries.length && !region) {
-      if (++failures === patience && told < leastTold * whole) return null
-      if (failures > mostFailures) break
-      for (const [k] of walls) vain[k] = 1
+      failures++
+      if (failures > mostFailures + (wide ? 0 : moreFailures) || hopelessly()) return false
+      for (const k of wide
+        ? runOn(facets, taken, seed, Math.max(leastVain, facets.length >> vainShift))
+        : walls.map(([k]) => k))
+        vain[k] = 1
     }
     if (region && shape) {
       told += region.reduce((sum, k) => sum + facets[k].area, 0)
       for (const k of region) taken[k] = 1
       out.push({ shape, facets: region, triangles: region.flatMap((k) => facets[k].triangles) })
     }
+    return true
+  }
+  // Where a start ends nowhere its surroundings are left alone at first, so that the starts go round the whole part.
+  for (const wide of [true, false]) {
+    vain.fill(0)
+    for (const seed of order) if (!tryFrom(seed, wide)) break
+    if (hopelessly()) return null
   }
   const bands = joinBands(f, facets, out, within, size)
   const flat = [...facets.keys()].filter((k) => !taken[k])
@@ -317,7 +344,13 @@ function runOn(facets: readonly Facet[], taken: Int8Array, seed: number, many: n
   const run = new Set([seed])
   for (const k of run) {
     const next = [...facets[k].beside]
-      .filter(([j, turn]) => !taken[j] && turn < wallTurn && facets[k].area < alike * facets[j].area && facets[j].area < alike * facets[k].area) // prettier-ignore
+      .filter(
+        ([j, turn]) =>
+          !taken[j] &&
+          turn < wallTurn &&
+          facets[k].area < alike * facets[j].area &&
+          facets[j].area < alike * facets[k].area,
+      ) // prettier-ignore
       .sort((a, b) => a[1] - b[1])
     for (const [j] of next) if (run.size < many) run.add(j)
     if (run.size >= many) break

@@ -6,7 +6,7 @@ import { num } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import type { TopoDS_Shape } from 'replicad-opencascadejs'
-import type { BoundBody, BoundCurve, BoundFace, BoundSurface } from '@/core/bodies/bounded'
+import type { BoundBody, BoundCurve, BoundFace } from '@/core/bodies/bounded'
 import type { ExactBody } from '@/core/bodies/body'
 import { addScaled, dot, normalize, perpendicular, sub, type Vec3 } from '@/core/math/vec'
 import { finish } from './build'
@@ -77,6 +77,14 @@ function curveText(e: Entities, c: BoundCurve, from: Vec3, to: Vec3): string {
 }
 
 function surfaceText(e: Entities, { surface: s, x }: BoundFace): string {
+  if (s.kind === 'spline') {
+    const poles = list(s.poles.map((row) => list(row.map((p) => e.point(p)))))
+    const [u, v] = s.knots.map((k) => list(k.map(real)))
+    const [mu, mv] = s.multiplicities.map((m) => list(m.map(String)))
+    return e.own(
+      `B_SPLINE_SURFACE_WITH_KNOTS('',${s.degree},${s.degree},${poles},.UNSPECIFIED.,.F.,.F.,.F.,${mu},${mv},${u},${v},.UNSPECIFIED.)`,
+    )
+  }
   const axis = s.axis ?? perpendicular(x)
   switch (s.kind) {
     case 'plane':
@@ -109,6 +117,7 @@ function textOf(b: BoundBody): string {
     if (!f.loops.length) {
       // A whole sphere or ring: a loop of one corner on it.
       const s = f.surface
+      if (s.kind === 'spline') throw new RangeError('a spline surface has a border')
       const at =
         s.kind === 'sphere'
           ? addScaled(s.at, s.axis ?? perpendicular(f.x), -s.radius!)
@@ -163,7 +172,8 @@ export type Bound = { readonly body: ExactBody } | { readonly faulty: readonly n
 const gaping = (oc: Kernel, faces: readonly TopoDS_Shape[], most: number): number[] =>
   faces.flatMap((f, i) => (oc.BRep_Tool.MaxTolerance(f, 'TopAbs_EDGE' as never) > most ? [i] : []))
 
-const kernelKinds: Readonly<Record<BoundSurface['kind'], string>> = {
+const kernelKinds: Readonly<Record<BoundFace['surface']['kind'], string>> = {
+  spline: 'GeomAbs_BSplineSurface',
   plane: 'GeomAbs_Plane',
   cylinder: 'GeomAbs_Cylinder',
   cone: 'GeomAbs_Cone',

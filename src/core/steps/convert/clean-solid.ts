@@ -30,7 +30,7 @@ const sum = (all: readonly Cleaned[], of: (c: Cleaned) => number) => all.reduce(
 
 export const cleanSolid = defineStep({
   kind: 'convert/clean-solid',
-  version: 2,
+  version: 3,
   title: 'Clean solid',
   order: 39,
   past: 'Made a clean solid of',
@@ -41,6 +41,7 @@ export const cleanSolid = defineStep({
   facts: shown(
     'faces',
     { key: 'faceted', label: 'Leftovers', as: 'count', some: true },
+    { key: 'fitted', label: 'Fitted faces', as: 'count', some: true },
     'volume',
     { key: 'deviation.max', label: 'Off the mesh by at most', as: 'length' },
     { key: 'deviation.rms', label: 'Rms', as: 'length' },
@@ -91,6 +92,12 @@ export const cleanSolid = defineStep({
       help: 'left empty: all',
       when: { field: 'fillets', is: ['out'] },
     }).optional(),
+    leftovers: choice(
+      'What lies on no shape',
+      ['fitted', 'facets'],
+      { fitted: 'fitted faces', facets: 'stays facets' },
+      { when: { field: 'way', is: ['best', 'faces'] } },
+    ).default('fitted'),
     loose: findings('Regularities', {
       of: 'regular',
       when: { field: 'regular', is: [true] },
@@ -143,6 +150,7 @@ export const cleanSolid = defineStep({
         tryThis: 'Face by face, or a facet solid, may serve.',
       })
     const faceted = sum(made, (c) => c.faceted)
+    const fitted = made.flatMap((c) => (c.way === 'faces' ? c.table.filter((f) => f.shape === 'spline') : []))
     const open = made.filter((c) => c.body.kind === 'sheet')
     if (open.length)
       warnings.push(
@@ -155,6 +163,10 @@ export const cleanSolid = defineStep({
     if (faceted)
       warnings.push(
         `${plural(faceted, 'leftover')}: no plane, cylinder, cone, sphere or ring holds there, so ${faceted === 1 ? 'it stays a flat facet' : 'they stay flat facets'}.`,
+      )
+    if (fitted.length)
+      warnings.push(
+        `${plural(fitted.length, 'face')} of no plane, cylinder, cone, sphere or ring ${fitted.length === 1 ? 'is' : 'are'} fitted, off the mesh by at most ${mm(Math.max(...fitted.map((f) => f.max)), 4)}.`,
       )
     const leftOut = sum(made, (c) => c.leftOut)
     const stay = sum(made, (c) => c.filletsLeft)
@@ -184,6 +196,7 @@ export const cleanSolid = defineStep({
         closed: !open.length,
         valid: made.every((c) => c.body.facts.valid),
         faceted,
+        fitted: fitted.length,
         filletsLeftOut: leftOut,
         open: open
           .flatMap((c) => c.openings)
@@ -205,7 +218,7 @@ export const cleanSolid = defineStep({
       said: `${made.length > 1 ? `${plural(made.length, 'solid')}, ` : ''}${by.join(', ')} · ${plural(
         sum(made, (c) => c.body.facts.faces),
         'face',
-      )}${faceted ? `, ${num(faceted)} of them leftovers` : ''}${leftOut ? `, ${plural(leftOut, 'fillet')} left out` : ''} · off the mesh by ${max < leastMapped ? `less than ${mm(leastMapped, 4)}` : `at most ${mm(max, 4)}`}`,
+      )}${faceted ? `, ${num(faceted)} of them leftovers` : ''}${fitted.length ? `, ${num(fitted.length)} fitted` : ''}${leftOut ? `, ${plural(leftOut, 'fillet')} left out` : ''} · off the mesh by ${max < leastMapped ? `less than ${mm(leastMapped, 4)}` : `at most ${mm(max, 4)}`}`,
     }
   },
 })
