@@ -21,7 +21,18 @@ export interface MeshBody extends Body {
   readonly kind: 'mesh'
   readonly mesh: TriMesh
   readonly tags?: SourceTags
+  /** Its colour in the file it came from, as sRGB "#rrggbb". */
+  readonly colour?: string
 }
+
+/** The same body in a colour; unchanged where there is none, or where it has one of its own. */
+export const inColour = <B extends Body>(body: B, colour: string | undefined): B =>
+  !colour || !canHaveColour(body) || body.colour ? body : { ...body, colour }
+
+const canHaveColour = (body: Body): body is MeshBody | ExactBody =>
+  body.kind === 'mesh' || body.kind === 'solid' || body.kind === 'sheet'
+export const colourOf = (body: Body | undefined): string | undefined =>
+  body && canHaveColour(body) ? body.colour : undefined
 
 /** A body of triangles. */
 export const meshBody = (mesh: TriMesh, tags?: SourceTags): MeshBody =>

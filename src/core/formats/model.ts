@@ -7,6 +7,8 @@ import type { Unit } from './units'
 export interface FilePart {
   readonly name: string
   readonly mesh: TriMesh
+  /** As sRGB "#rrggbb". */
+  readonly colour?: string
 }
 
 export interface FileModel {

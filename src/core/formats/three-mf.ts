@@ -37,6 +37,8 @@ interface ModelObject {
   points: Floats
   triangles: Indices
   components: { id: string; path?: string; transform: Affine }[]
+  /** Group of materials and the number in it. */
+  material?: { group: string; at: number }
 }
 
 function readTransform(text: string | undefined, where: string): Affine {
@@ -133,11 +135,18 @@ interface ParsedModel {
   unit?: Unit
   objects: Map<string, ModelObject>
   items: { id: string; path?: string; transform: Affine }[]
+  /** Colours of groups of materials (chapter 5 of the core specification; colour groups of the materials extension), by group and number. */
+  colours: Map<string, string[]>
   notes: string[]
 }
 
+/** "#RRGGBB" or "#RRGGBBAA" (sRGB) without its alpha, in small letters. */
+const readColour = (text: string | undefined): string =>
+  /^#[0-9a-f]{6}([0-9a-f]{2})?$/i.test(text ?? '') ? text!.slice(0, 7).toLowerCase() : ''
+
 function parseModel(bytes: Uint8Array, entry: string): ParsedModel {
-  const out: ParsedModel = { objects: new Map(), items: [], notes: [] }
+  const out: ParsedModel = { objects: new Map(), items: [], colours: new Map(), notes: [] }
+  let group: string[] = []
   let object: ModelObject | null = null
   let components = 0
   const need = (attributes: Attributes, key: string, where: () => string): number => {
@@ -169,8 +178,14 @@ function parseModel(bytes: Uint8Array, entry: string): ParsedModel {
           points: new Floats(),
           triangles: new Indices(),
           components: [],
+          material: a.pid === undefined ? undefined : { group: a.pid, at: Number(a.pindex ?? 0) },
         }
         out.objects.set(a.id, object)
+      } else if (name === 'basematerials' || name === 'colorgroup') {
+        group = []
+        if (a.id) out.colours.set(a.id, group)
+      } else if (name === 'base' || name === 'color') {
+        if (group.length < mostObjects) group.push(readColour(a.displaycolor ?? a.color))
       } else if (name === 'component') {
         if (++components > mostInstances) throw tooMuch('components', mostInstances)
         object?.components.push({ id: a.objectid, path: a['p:path'], transform: readTransform(a.transform, where()) })
@@ -212,7 +227,8 @@ export function readThreeMf(bytes: Uint8Array): FileModel {
   let triangles = 0,
     places = 0
   const place = (path: string, id: string, map: Affine, name: string | null, depth: number) => {
-    const object = modelOf(path).objects.get(id)
+    const model = modelOf(path)
+    const object = model.objects.get(id)
     if (!object) throw damaged(`object ${id} is asked for and missing`, path)
     if (depth > 32) throw damaged('components that hold themselves', path)
     // A ladder of components that each hold the next one twice doubles at every rung, with nothing in it.
@@ -220,8 +236,10 @@ export function readThreeMf(bytes: Uint8Array): FileModel {
     if (object.triangles.length) {
       triangles += object.triangles.length / 3
       if (triangles > mostTriangles) throw tooMuch('triangles, components placed again counted', mostTriangles)
+      const colour = object.material && model.colours.get(object.material.group)?.[object.material.at]
       parts.push({
         name: name ?? object.name,
+        ...(colour ? { colour } : {}),
         mesh: transformMesh({ positions: object.points.done(), triangles: object.triangles.done() }, map),
       })
     }
@@ -249,9 +267,10 @@ const escape = (s: string) =>
     .replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!)
     .replace(/[\u0000-\u001f]/g, ' ')
 
-function objectXml(part: FilePart, id: number): string {
+function objectXml(part: FilePart, id: number, colours: readonly string[], group: number): string {
   const { positions: p, triangles: t } = part.mesh as TriMesh
-  const lines = [`<object id="${id}" type="model" name="${escape(part.name)}"><mesh><vertices>`]
+  const material = part.colour ? ` pid="${group}" pindex="${colours.indexOf(part.colour)}"` : ''
+  const lines = [`<object id="${id}" type="model" name="${escape(part.name)}"${material}><mesh><vertices>`]
   for (let i = 0; i < p.length; i += 3)
     lines.push(`<vertex x="${short(p[i])}" y="${short(p[i + 1])}" z="${short(p[i + 2])}"/>`)
   lines.push('</vertices><triangles>')
@@ -262,12 +281,21 @@ function objectXml(part: FilePart, id: number): string {
 
 /** Writes bodies in mm as one package, a build item each. */
 export function writeThreeMf(parts: readonly FilePart[], title: string): Uint8Array {
+  const colours = [...new Set(parts.flatMap((p) => p.colour ?? []))]
+  const group = parts.length + 1
   const model = [
     '<?xml version="1.0" encoding="UTF-8"?>',
     `<model unit="millimeter" xml:lang="en" xmlns="${core}">`,
     `<metadata name="Title">${escape(title)}</metadata><metadata name="Application">Glue Bench</metadata>`,
     '<resources>',
-    ...parts.map((p, i) => objectXml(p, i + 1)),
+    ...(colours.length
+      ? [
+          `<basematerials id="${group}">`,
+          ...colours.map((c) => `<base name="${c}" displaycolor="${c.toUpperCase()}FF"/>`),
+          '</basematerials>',
+        ]
+      : []),
+    ...parts.map((p, i) => objectXml(p, i + 1, colours, group)),
     '</resources>',
     '<build>',
     ...parts.map((_, i) => `<item objectid="${i + 1}"/>`),

@@ -1,6 +1,6 @@
 /** The kind `mesh`: triangles, open or closed, sound or not, with where each triangle came from. */
 import { z } from 'zod'
-import { meshBody, type FacePart, type MeshBody } from '@/core/bodies/body'
+import { inColour, meshBody, type FacePart, type MeshBody } from '@/core/bodies/body'
 import { badBody } from '@/core/bodies/container'
 import { plural } from '@/core/base/say'
 import type { Facts } from '@/core/base/facts'
@@ -47,8 +47,11 @@ export const meshKind = defineKind<MeshBody>({
   kind: 'mesh',
   title: 'mesh',
   version: 2,
-  pack: ({ mesh, tags }) => ({
-    head: tags ? { names: tags.names, ...(tags.exact?.some((e) => e) ? { exact: tags.exact } : {}) } : {},
+  pack: ({ mesh, tags, colour }) => ({
+    head: {
+      ...(tags ? { names: tags.names, ...(tags.exact?.some((e) => e) ? { exact: tags.exact } : {}) } : {}),
+      ...(colour ? { colour } : {}),
+    },
     arrays: [
       { name: 'positions', data: mesh.positions },
       { name: 'triangles', data: mesh.triangles },
@@ -64,16 +67,18 @@ export const meshKind = defineKind<MeshBody>({
     const mesh = { positions: from.f32('positions'), triangles: from.u32('triangles') }
     if (mesh.positions.length % 3 || mesh.triangles.length % 3) throw badBody('corners or triangles are not whole')
     const { names } = from.head
-    if (names === undefined) return meshBody(mesh)
+    const colour = typeof from.head.colour === 'string' ? from.head.colour : undefined
+    if (names === undefined) return inColour(meshBody(mesh), colour)
     if (!Array.isArray(names) || !names.every((n) => typeof n === 'string')) throw badBody('the head is damaged')
     const exact = from.head.exact === undefined ? undefined : exactSchema.safeParse(from.head.exact)
     if (exact && !exact.success) throw badBody('the head is damaged')
-    return meshBody(mesh, {
+    const tags = {
       names,
       source: from.u32('source'),
       face: from.u32('face'),
       ...(exact ? { exact: exact.data } : {}),
-    })
+    }
+    return inColour(meshBody(mesh, tags), colour)
   },
   bounds: (b) => meshBounds(b.mesh),
   move: (b, map) => {
@@ -85,7 +90,7 @@ export const meshKind = defineKind<MeshBody>({
       ...(tags ? { tags: { ...tags, ...(exact ? { exact } : {}) } } : {}),
     })
   },
-  facts({ mesh }) {
+  facts({ mesh, colour }) {
     const t = buildTopology(mesh)
     const figures = {
       triangles: triangleCount(mesh),
@@ -127,6 +132,7 @@ export const meshKind = defineKind<MeshBody>({
             : 'open',
       rows,
       figures,
+      ...(colour ? { colour } : {}),
     }
   },
   draw: ({ mesh }) => ({ skin: { positions: mesh.positions, triangles: mesh.triangles } }),

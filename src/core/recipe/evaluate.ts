@@ -1,6 +1,6 @@
 /** Runs a recipe: each step once, results kept under what they depend on, so that nothing unchanged is computed again. */
 import { LRUCache } from 'lru-cache'
-import type { Body } from '@/core/bodies/body'
+import { colourOf, inColour, type Body } from '@/core/bodies/body'
 import { decodeBody, encodeBody, kindVersions } from '@/core/kinds/registry'
 import { hashBytes, hashText } from '@/core/base/hash'
 import { stepOf } from '@/core/steps/registry'
@@ -259,11 +259,13 @@ async function runStep(
     if (definition.patience) env.within?.(null)
   }
   const hashes: Record<string, string | null> = {}
-  for (const [name, b] of Object.entries(outcome.bodies)) {
-    if (b === null) {
+  for (const [name, made] of Object.entries(outcome.bodies)) {
+    if (made === null) {
       hashes[name] = null
       continue
     }
+    // What a step made of a body under the same name keeps its colour.
+    const b = inColour(made, colourOf(loaded.get(name)))
     const bytes = encodeBody(b)
     const hash = await hashBytes(bytes)
     hashes[name] = hash

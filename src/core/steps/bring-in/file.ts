@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { meshBody } from '@/core/bodies/body'
+import { inColour, meshBody } from '@/core/bodies/body'
 import type { Body, SourceTags } from '@/core/bodies/body'
 import { choice, fileRef, newBody } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
@@ -107,6 +107,7 @@ export const bringInFile = defineStep({
       model.parts.length > 1 && (settings.parts === 'apart' || (settings.parts === 'auto' && model.format === '3mf'))
     const placed = model.parts.map((p) => ({
       name: p.name,
+      colour: p.colour,
       mesh: factor === 1 ? p.mesh : transformMesh(p.mesh, scaling(factor)),
     }))
     work.progress(0.5, 'welding')
@@ -127,7 +128,7 @@ export const bringInFile = defineStep({
     if (apart) {
       if (placed.length > mostBodies) throw tooMuch('bodies', mostBodies)
       const name = namer(names)
-      for (const p of placed) bodies[name(p.name)] = meshBody(fresh(p.mesh))
+      for (const p of placed) bodies[name(p.name)] = inColour(meshBody(fresh(p.mesh)), p.colour)
     } else {
       const mesh = fresh(concatMeshes(placed.map((p) => p.mesh)))
       const tags: SourceTags | undefined =
@@ -138,7 +139,9 @@ export const bringInFile = defineStep({
               face: Uint32Array.from({ length: raw }, (_, t) => t),
             }
           : undefined
-      bodies[freeName(names, settings.name)] = tags ? meshBody(mesh, tags) : meshBody(mesh)
+      // Together they have a colour when all have the same.
+      const colour = placed.every((p) => p.colour === placed[0].colour) ? placed[0].colour : undefined
+      bodies[freeName(names, settings.name)] = inColour(meshBody(mesh, tags), colour)
     }
     if (triangles > 1_000_000) notes.push(`${many(triangles)} triangles are more than most work needs.`)
     const size = boundsSize(whole)

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { mm, num, plural } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { span } from '@/core/base/work'
-import { isMesh, type Body } from '@/core/bodies/body'
+import { inColour, isMesh, type Body } from '@/core/bodies/body'
 import { cleanSolidOf, ways, type Cleaned } from '@/core/clean/clean-solid'
 import { figuresOf, histogramOf } from '@/core/prove/deviation'
 import { profileKinds } from '@/core/clean/traced-solid'
@@ -137,7 +137,7 @@ export const cleanSolid = defineStep({
       try {
         const found = recognisedOf(part.mesh, tagsOnPart(part.whole, part.mesh))
         const c = await cleanSolidOf(part.mesh, part.from, name, { ...s, found, fillets }, own)
-        bodies[name] = c.body
+        bodies[name] = inColour(c.body, part.whole.colour)
         made.push(c)
       } catch (error) {
         // One piece that does not serve does not take the others with it.

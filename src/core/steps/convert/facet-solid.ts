@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { isMesh } from '@/core/bodies/body'
+import { inColour, isMesh } from '@/core/bodies/body'
 import { many, mm, plural } from '@/core/base/say'
 import { resolveRegion } from '@/core/find/region'
 import { patchesOf } from '@/core/fit/patches'
@@ -37,7 +37,7 @@ export const facetSolid = defineStep({
     const { faces, valid, volume } = solid.facts
     const closed = solid.kind === 'solid'
     return {
-      bodies: { [s.name]: solid },
+      bodies: { [s.name]: inColour(solid, body.colour) },
       facts: { faces, closed, valid, ...(closed ? { volume } : {}), moved, told: told.length },
       warnings: [
         ...(closed ? [] : [`"${s.body}" is open, so this is a sheet.`]),

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { meshBody } from '@/core/bodies/body'
+import { colourOf, inColour, meshBody } from '@/core/bodies/body'
 import type { Body } from '@/core/bodies/body'
 import { bodyRef, percent } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
@@ -41,7 +41,7 @@ export const takeApart = defineStep({
     let i = 1
     for (const mesh2 of parts.pieces) {
       while (names.has(`${s.body} ${i}`)) i++
-      bodies[`${s.body} ${i++}`] = meshBody(mesh2)
+      bodies[`${s.body} ${i++}`] = inColour(meshBody(mesh2), colourOf(m))
     }
     return Promise.resolve({
       bodies,

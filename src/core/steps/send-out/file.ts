@@ -8,7 +8,7 @@ import { flattened } from '@/core/formats/flat'
 import { writeSvg } from '@/core/formats/svg'
 import { writeFile } from '@/core/formats/write'
 import { stepSchemas, writeStep } from '@/core/kernels/exact/step-file'
-import { isMesh, isOutline, type Body, type ExactBody } from '@/core/bodies/body'
+import { colourOf, isMesh, isOutline, type Body, type ExactBody } from '@/core/bodies/body'
 import { exactRests } from '@/core/join/exact-borders'
 import { canTrim, trimmedFaces } from '@/core/kernels/exact/trimmed'
 import { placesOf } from '@/core/kinds/outline'
@@ -138,7 +138,8 @@ export const sendOutFile = defineStep({
     const parts = []
     for (const n of named) {
       work.progress(parts.length / named.length, `preparing ${n.name}`)
-      parts.push({ name: n.name, mesh: (await surface(n.name, chord)).mesh })
+      const colour = colourOf(n.body)
+      parts.push({ name: n.name, mesh: (await surface(n.name, chord)).mesh, ...(colour ? { colour } : {}) })
     }
     for (const p of parts) {
       const open = buildTopology(p.mesh).openEdges
