@@ -61,7 +61,7 @@ here('open parts', () => {
 
   it('of the assembly: a plate, brackets, bolts, nuts and a rod, whose round walls the file keeps as splines', async () => {
     expect(assembly).toHaveLength(18)
-    const found: Record<string, Record<string, number>> = {}
+    const found: Record<string, string> = {}
     for (const solid of assembly) {
       const r = await again(solid)
       expect(r.faceted).toBe(0)
@@ -71,11 +71,10 @@ here('open parts', () => {
       const { plane, cylinder } = r.body.facts.faceKinds
       expect(plane).toBe(solid.facts.faceKinds.plane)
       expect(2 * cylinder).toBe(solid.facts.faceKinds.bspline)
-      found[`${plane} + ${cylinder}`] = Object.fromEntries(radii(r.body).map((v) => [v, cylinder]))
+      found[`${plane} + ${cylinder}`] = radii(r.body).join(', ')
     }
-    // Plate 6 + 6, bracket 8 + 4, bolt 3 + 2, nut 6 + 1, rod 2 + 1.
-    expect(Object.keys(found).sort()).toEqual(['2 + 1', '3 + 2', '6 + 1', '6 + 6', '8 + 4'])
-    expect(found['3 + 2']).toHaveProperty('7.50')
+    // Planes + cylinders of the rod, bolts, nuts, plate and brackets, and their radii.
+    expect(found).toEqual({ '2 + 1': '5.00', '3 + 2': '5.00, 7.50', '6 + 1': '5.00', '6 + 6': '5.00', '8 + 4': '5.00' })
   })
 
   it('a frame of tubes in 13 000 facets: every radius and every drill point, in under 60 s', async () => {

@@ -84,6 +84,11 @@ export function boundOf(
   work: Work = quiet,
 ): Bounded {
   const failed = new Set<number>()
+  /** Of patches that do not meet the largest stays: beside facets it may well. */
+  const fail = (some: readonly number[]) => {
+    const largest = some.length > 1 ? some.reduce((a, b) => (p.patches[b].triangles.length > p.patches[a].triangles.length ? b : a)) : -1 // prettier-ignore
+    for (const i of some) if (i !== largest) failed.add(i)
+  }
   // Where facets were divided further, what lies between their corners is off the surface by as much as they are.
   const chord = p.patches.reduce(
     (m, { shape, triangles }) =>
@@ -106,7 +111,7 @@ export function boundOf(
     const { at, off } = meetingPlace(from, shapes, close)
     const far = distance(at, from)
     if (off > (strays ? looseTimes * close : close) || far > Math.max(20 * close, 2 * loose)) {
-      for (const i of around) if (p.patches[i].shape) failed.add(i)
+      fail(around.filter((i) => p.patches[i].shape))
       place.set(v, from)
       continue
     }
@@ -144,6 +149,7 @@ export function boundOf(
     }
     return n
   }
+  const normalAt = normalsOf(mesh, p)
   const edges: (BoundEdge | null)[] = p.chains.map((chain, i) => {
     if (i % 200 === 0) {
       checkStop(work)
@@ -156,12 +162,12 @@ export function boundOf(
     const sides = [l, r].filter((s) => s !== null)
     const free = [chain.left, chain.right].some((k) => k >= 0 && p.patches[k].chart >= 0)
     const found = free
-      ? freeBorder(row, chain.closed, sides, close, strays)
+      ? freeBorder(row, chain.closed, sides, sides.length ? null : chain.vertices.map(normalAt), close, strays)
       : curveOf(chain, l, r, row, p, { close, loose: Math.max(close, loose) })
     // The border of a scan that is no clear cut of two surfaces stays where it runs, smoothed.
     const made = found ?? (strays && sides.length ? alongRun(row, chain.closed, sides) : null)
     if (!made) {
-      for (const k of [chain.left, chain.right]) if (k >= 0 && !isFacet(p.patches[k])) failed.add(k)
+      fail([chain.left, chain.right].filter((k) => k >= 0 && !isFacet(p.patches[k])))
       return null
     }
     if (made.curve.kind === 'line' && row.length === 2) {
@@ -193,7 +199,7 @@ export function boundOf(
         failed.add(i)
       if (!face) return void faces.push({ surface: { kind: 'plane', at: [0, 0, 0], axis: [0, 0, 1] }, x: [1, 0, 0], flip: false, loops }) // prettier-ignore
       fitted.set(i, face)
-      gap = Math.max(gap, 1.5 * face.border)
+      gap = Math.max(gap, gapTimes * face.border)
       faces.push({ surface: splineOfHeight(face.height), x: face.height.ground.x, flip: false, loops: farthestFirst(loops, edges, list) }) // prettier-ignore
       return
     }
@@ -253,6 +259,8 @@ function freeBorder(
   row: readonly Vec3[],
   closed: boolean,
   shapes: readonly Shape[],
+  /** Of the fitted surfaces on both sides, at each place. */
+  normals: readonly Vec3[] | null,
   close: number,
   strays: boolean,
 ): { curve: BoundCurve; start?: Vec3 } | null {
@@ -261,14 +269,37 @@ function freeBorder(
     const way = sub(b, a)
     const flat = shapes.every((s) => s.kind === 'plane')
     const off = (q: Vec3) => length(cross(sub(q, a), way)) / (length(way) || 1e-300)
-    if (row.length === 2 || (flat && row.every((q) => off(q) <= close))) return { curve: { kind: 'line' } }
+    if (flat && shapes.length && row.every((q) => off(q) <= close)) return { curve: { kind: 'line' } }
   }
   if (strays) return alongRun(row, closed, shapes)
   const places = row.map((q, i) => (!closed && (i === 0 || i === row.length - 1) ? q : onto(q, shapes).at))
   if (closed) places[places.length - 1] = places[0]
-  return smoothThrough(places, closed)
+  // A curve along surfaces whose facets it follows: its pieces bulge as those do.
+  const across = places.map((q, i) => (normals ? [normals[i]] : shapes.map((s) => normalOf(s, q))))
+  return smoothThrough(places, closed, across)
 }
 
+/** Normals of what is to be fitted at its corners: means of the facets around, weighed by their angles (Thürmer & Wüthrich 1998). */
+function normalsOf(mesh: TriMesh, p: Patches): (v: number) => Vec3 {
+  const sums = new Map<number, Vec3>()
+  for (const { chart, triangles } of p.patches) {
+    if (chart < 0) continue
+    for (const t of triangles) {
+      const n = normalize(crossOf(mesh, t))
+      const c = trianglePlaces(mesh, t)
+      for (let k = 0; k < 3; k++) {
+        const [u, w] = [sub(c[(k + 1) % 3], c[k]), sub(c[(k + 2) % 3], c[k])]
+        const angle = Math.atan2(length(cross(u, w)), dot(u, w))
+        const v = mesh.triangles[3 * t + k]
+        sums.set(v, addScaled(sums.get(v) ?? [0, 0, 0], n, angle))
+      }
+    }
+  }
+  return (v) => normalize(sums.get(v) ?? [0, 0, 0])
+}
+
+/** The kernel finds borders of fitted faces off by up to so many times what is seen at their places: it draws them anew in parameters. */
+const gapTimes = 5
 /** A fitted face's border lies off it by at most so many tolerances, and the corners of the mesh. */
 const mostBorder = 8
 const mostOffTimes = 12

@@ -273,9 +273,29 @@ describe('fillets left out', () => {
   })
 })
 
+describe('the map', () => {
+  it('of an extrusion tells on which side of its walls corners lie', async () => {
+    const round = cylinder(10, 20, 60)
+    // Every other ruling lies a little outside of the circle, the next as much inside.
+    const positions = round.positions.map((v, k) => {
+      const angle = Math.atan2(round.positions[k - (k % 3) + 1], round.positions[k - (k % 3)])
+      const out = Math.round((angle * 60) / (2 * Math.PI)) % 2 ? 1.001 : 0.999
+      return k % 3 === 2 ? v : v * out
+    })
+    const { facts } = await clean({ positions, triangles: round.triangles }, { way: 'extrusion', tolerance: 0.05 })
+    const { histogram, against } = facts as unknown as { against: string; histogram: { bins: number[] } } // prettier-ignore
+    expect(against).toBe('solid')
+    expect(facts.deviation.max).toBeCloseTo(0.01, 2)
+    const half = histogram.bins.length >> 1
+    const side = (some: readonly number[]) => some.reduce((a, b) => a + b, 0)
+    expect(side(histogram.bins.slice(0, half))).toBeGreaterThan(0)
+    expect(side(histogram.bins.slice(-half))).toBeGreaterThan(0)
+  })
+})
+
 describe('what cannot be recognised', () => {
   it.each([0.02, 0.05])(
-    'a blend between two tubes faceted at %s stays facets beside true tubes, and the body is a solid',
+    'a blend between two tubes faceted at %s becomes fitted faces beside true tubes, or stays facets, and the body is a solid',
     async (chord) => {
       const tee = await made(
         'build/union',
@@ -286,12 +306,20 @@ describe('what cannot be recognised', () => {
         },
       )
       const blended = await made('build/fillet', { body: 'b', edges: 'all', radius: 1 }, { b: tee })
-      const { solid, facts, kinds, warnings } = await clean(await faceted(blended, chord))
+      const mesh = await faceted(blended, chord)
+      const off = (volume: number) => Math.abs(volume / blended.facts.volume - 1)
+      const { solid, facts, kinds, warnings } = await clean(mesh, { leftovers: 'facets' })
       expect(solid.facts).toMatchObject({ valid: true, closed: true })
       expect(kinds.cylinder).toBe(2)
       expect(facts.faceted).toBeGreaterThan(100)
-      expect(Math.abs(facts.volume / blended.facts.volume - 1)).toBeLessThan(chord / 50)
+      expect(off(facts.volume)).toBeLessThan(chord / 50)
       expect(warnings[0]).toMatch(/facets/)
+      const fitted = await clean(mesh)
+      expect(fitted.solid.facts).toMatchObject({ valid: true, closed: true })
+      expect(fitted.kinds.cylinder).toBe(2)
+      expect(fitted.facts.fitted).toBe(fitted.kinds.bspline)
+      expect(fitted.facts.faceted).toBeLessThan(12)
+      expect(off(fitted.facts.volume)).toBeLessThan(chord / 1000)
     },
   )
   it('an open mesh gives a sheet, and where it is open', async () => {

@@ -11,8 +11,8 @@ const insideWeight = 0.02
 const borderWeight = 20
 /** The surface reaches beyond its places by this share of their extent. */
 const margin = 0.04
-/** Control points for each corner of the mesh at most, and in all. */
-const freedom = 1.5
+/** Control points for each corner of the mesh at most, and in all: a rectangle over a bent strip is mostly empty. */
+const freedom = 6
 const mostControl = 2200
 const leastControl = 64
 

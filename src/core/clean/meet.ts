@@ -287,12 +287,32 @@ export function evenly(row: readonly Vec3[], pieces: number): Vec3[] {
   })
 }
 
-/** A cubic through places that turns smoothly at each of them (Catmull & Rom 1974). Null where two fall together. */
-export function smoothThrough(at: readonly Vec3[], closed: boolean): { curve: BoundCurve; start?: Vec3 } | null {
+/**
+ * A cubic through places that turns smoothly at each of them, as the parabola through it and its neighbours does (Bessel; de Boor 1978); along the surfaces
+ * whose normals there are given. Null where two fall together.
+ */
+export function smoothThrough(
+  at: readonly Vec3[],
+  closed: boolean,
+  normals?: readonly (readonly Vec3[])[],
+): { curve: BoundCurve; start?: Vec3 } | null {
   const n = at.length - 1
-  const ways = at.map((_, i) => {
-    const [p, q] = closed ? [at[(i - 1 + n) % n], at[(i + 1) % n]] : [at[Math.max(0, i - 1)], at[Math.min(n, i + 1)]]
-    return normalize(sub(q, p))
+  const free = at.map((p, i) => {
+    const before = i > 0 ? at[i - 1] : closed ? at[n - 1] : null
+    const after = i < n ? at[i + 1] : closed ? at[1] : null
+    const [l, r] = [before && distance(before, p), after && distance(p, after)]
+    const [m, k] = [before && scale(sub(p, before), 1 / l!), after && scale(sub(after, p), 1 / r!)]
+    if (m && k) return normalize(add(scale(m, r! / (l! + r!)), scale(k, l! / (l! + r!))))
+    // At an end the parabola through the three nearest goes on.
+    const [far, near] = m ? [at[n - 2], m] : [at[2], k!]
+    if (!far) return near
+    const inner = m ? scale(sub(before!, far), 1 / (distance(far, before!) || 1)) : scale(sub(far, after!), 1 / (distance(after!, far) || 1)) // prettier-ignore
+    const [own, next] = m ? [l!, distance(far, before!)] : [r!, distance(after!, far)]
+    return normalize(addScaled(near, sub(near, inner), own / (own + next || 1)))
+  })
+  const ways = free.map((w, i) => {
+    const flat = (normals?.[i] ?? []).reduce((d, m) => addScaled(d, m, -dot(d, m)), w)
+    return length(flat) > 0.3 ? normalize(flat) : w
   })
   const made = hermite(at, ways)
   return made && { curve: made, ...(closed ? { start: at[0] } : {}) }

@@ -91,6 +91,19 @@ describe('readers and writers', () => {
     expect(Array.from(read.parts[1].mesh.positions.slice(0, 3))).toEqual([11, 20, 30])
   })
 
+  it('reads the colours of 3MF objects: base materials, colour groups; and writes them so', () => {
+    const mesh =
+      '<mesh><vertices><vertex x="0" y="0" z="0"/><vertex x="1" y="0" z="0"/><vertex x="0" y="1" z="0"/><vertex x="0" y="0" z="1"/></vertices><triangles><triangle v1="0" v2="2" v3="1"/><triangle v1="0" v2="1" v3="3"/><triangle v1="1" v2="2" v3="3"/><triangle v1="2" v2="0" v3="3"/></triangles></mesh>'
+    const groups =
+      '<basematerials id="5"><base name="a" displaycolor="#FF8000"/><base name="b" displaycolor="#0080FFCC"/></basematerials><m:colorgroup id="6"><m:color color="#20A040"/></m:colorgroup>'
+    const object = (id: number, more: string) => `<object id="${id}" type="model"${more}>${mesh}</object>`
+    const model = `<?xml version="1.0"?><model unit="millimeter" xmlns:m="http://schemas.microsoft.com/3dmanufacturing/material/2015/02"><resources>${groups}${object(1, ' pid="5" pindex="1"')}${object(2, ' pid="6"')}${object(3, '')}${object(4, ' pid="9" pindex="3"')}</resources><build>${[1, 2, 3, 4].map((i) => `<item objectid="${i}"/>`).join('')}</build></model>`
+    const read = readMeshFile(zipSync({ '3D/3dmodel.model': strToU8(model) }), 'x.3mf')
+    const colours = ['#0080ff', '#20a040', undefined, undefined]
+    expect(read.parts.map((p) => p.colour)).toEqual(colours)
+    expect(readMeshFile(writeFile('3mf', read.parts), 'y.3mf').parts.map((p) => p.colour)).toEqual(colours)
+  })
+
   it('refuses XML entities and packages that blow up', () => {
     const entity = '<?xml version="1.0"?><!DOCTYPE m [<!ENTITY a "b">]><model unit="inch"><build/></model>'
     expect(() => readMeshFile(zipSync({ '3D/3dmodel.model': strToU8(entity) }), 'x.3mf')).toThrow(/entities/)

@@ -7,6 +7,12 @@ import { evaluate, MemoryStore } from './evaluate'
 import { fieldsOf } from '@/core/step/fields'
 import { parseRecipe } from './recipe'
 import { quiet } from '@/core/base/work'
+import { hashBytes } from '@/core/base/hash'
+import { readMeshFile } from '@/core/formats/read'
+import { writeFile } from '@/core/formats/write'
+import { decodeBody, kindOf } from '@/core/kinds/registry'
+import { concatMeshes } from '@/core/mesh/tri-mesh'
+import { box, shifted } from '@/testing/shapes'
 
 const recipe = (steps: unknown[]) => parseRecipe({ format: 'glue-bench/recipe', version: 1, title: 't', steps })
 const env = (store: MemoryStore) => ({ fileHash: () => Promise.resolve(null), store, work: quiet })
@@ -64,6 +70,32 @@ describe('recipes', () => {
   it('leave out what is switched off', async () => {
     const r = await evaluate(recipe([slice[0], slice[1], { ...slice[2], off: true }]), env(new MemoryStore()))
     expect([...r.bodies.keys()]).toEqual(['plate', 'pin'])
+  })
+})
+
+describe('colours', () => {
+  it('of a file stay with a body through steps under its name, with its pieces, and with the solids made of them', async () => {
+    const red = box(10, 10, 10, 1)
+    const bytes = writeFile('3mf', [{ name: 'two', mesh: concatMeshes([red, shifted(red, 20, 0, 0)]), colour: '#c02040' }]) // prettier-ignore
+    const store = new MemoryStore()
+    const hash = await hashBytes(bytes)
+    await store.keepBytes(hash, bytes)
+    const r = await evaluate(
+      recipe([
+        { id: 'a', kind: 'bring-in/file', set: { file: 'two.3mf', name: 'two' } },
+        { id: 'b', kind: 'set-down/move', set: { body: 'two', by: [1, 2, 3] } },
+        { id: 'c', kind: 'convert/clean-solid', set: { body: 'two', name: 'solid' } },
+        { id: 'd', kind: 'mend/take-apart', set: { body: 'two' } },
+        { id: 'e', kind: 'send-out/file', set: { bodies: ['two 1', 'two 2'], file: 'out.3mf' } },
+      ]),
+      { ...env(store), fileHash: () => Promise.resolve(hash) },
+    )
+    expect(r.steps.flatMap((s) => s.error?.message ?? [])).toEqual([])
+    expect([...r.bodies.keys()]).toEqual(['solid 1', 'solid 2', 'two 1', 'two 2'])
+    for (const kept of r.bodies.values())
+      expect(kindOf(decodeBody(await store.bytes(kept))).facts(decodeBody(await store.bytes(kept)))).toMatchObject({ colour: '#c02040' }) // prettier-ignore
+    const sent = readMeshFile(await store.bytes(r.steps[4].files[0].hash), 'out.3mf')
+    expect(sent.parts.map((p) => p.colour)).toEqual(['#c02040', '#c02040'])
   })
 })
 

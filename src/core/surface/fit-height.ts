@@ -9,7 +9,7 @@ export interface Weighed {
 }
 
 /** Bending weighs so much beside all places together, for a cell's own size. */
-const bending = 1e-5
+const bending = 1e-7
 /** Gauss's two places in a cell. */
 const gauss = [0.5 - Math.sqrt(1 / 12), 0.5 + Math.sqrt(1 / 12)]
 /** Cells along the longer side, one try after the other. */

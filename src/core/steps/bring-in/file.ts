@@ -33,7 +33,7 @@ const mostBodies = 1000
 
 export const bringInFile = defineStep({
   kind: 'bring-in/file',
-  version: 3,
+  version: 4,
   title: 'Open files',
   order: 10,
   past: 'Brought in',

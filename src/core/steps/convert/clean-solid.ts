@@ -1,13 +1,14 @@
 import { z } from 'zod'
 import { mm, num, plural } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
-import { span } from '@/core/base/work'
-import { inColour, isMesh, type Body } from '@/core/bodies/body'
+import { span, type Work } from '@/core/base/work'
+import { inColour, isMesh, type Body, type ExactBody } from '@/core/bodies/body'
 import { cleanSolidOf, ways, type Cleaned } from '@/core/clean/clean-solid'
-import { figuresOf, histogramOf } from '@/core/prove/deviation'
+import { facetSolid } from '@/core/kernels/exact/triangles'
+import { figuresOf, histogramOf, referenceOf, vertexDeviation } from '@/core/prove/deviation'
 import { profileKinds } from '@/core/clean/traced-solid'
 import { bodiesOf } from '@/core/clean/bodies'
-import { meshArea } from '@/core/mesh/tri-mesh'
+import { meshArea, type TriMesh } from '@/core/mesh/tri-mesh'
 import { recognisedOf, tagsOnPart } from '@/core/fit/recognised-tags'
 import { bodyRef, bodyRefs, choice, choices, findings, lengthMm, newBody, percent, toggle } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
@@ -25,6 +26,13 @@ const mostTold = 500
 
 /** Nothing is to be seen of distances below this, mm. */
 const leastMapped = 1e-4
+
+/** Distances to a profile's curves have no side: corners of the mesh against facets much finer than those tell it, mm. */
+async function besideBody(mesh: TriMesh, body: ExactBody, max: number, work: Work): Promise<Float32Array> {
+  const fine = await facetSolid(body, Math.max(leastMapped, max / facetsFiner))
+  return vertexDeviation(mesh, referenceOf(fine.mesh), work)
+}
+const facetsFiner = 10
 
 const sum = (all: readonly Cleaned[], of: (c: Cleaned) => number) => all.reduce((s, c) => s + of(c), 0)
 
@@ -176,12 +184,16 @@ export const cleanSolid = defineStep({
     for (const c of made)
       for (const [k, n] of Object.entries(c.body.facts.faceKinds)) if (n) kinds[k] = (kinds[k] ?? 0) + n
     const regular = made.flatMap((c) => c.regular)
-    const distance = Float32Array.from(made.flatMap((c) => [...c.offs]))
-    const offs = { distance, weight: new Float32Array(distance.length).fill(1) }
-    const { max, p95, rms } = figuresOf(offs)
+    const even = (distance: Float32Array) => ({ distance, weight: new Float32Array(distance.length).fill(1) })
+    const { max, p95, rms } = figuresOf(even(Float32Array.from(made.flatMap((c) => [...c.offs]))))
     const deviation = { max, p95, rms }
-    // Only face by face distances have a side; and what lies on its faces needs no map.
-    const mapped = made.length === 1 && made[0].way === 'faces' && max > leastMapped
+    // What lies on its faces needs no map.
+    const mapped = made.length === 1 && max > leastMapped
+    const sided = !mapped
+      ? null
+      : made[0].way === 'faces'
+        ? Float32Array.from(made[0].offs)
+        : await besideBody(parts[0].mesh, made[0].body, max, work)
     const by = Object.entries(wayWords).flatMap(([way, word]) => {
       const n = made.filter((c) => c.way === way).length
       return n ? [made.length > 1 ? `${n} ${word}` : word] : []
@@ -205,7 +217,9 @@ export const cleanSolid = defineStep({
         volume: sum(made, (c) => c.body.facts.volume),
         deviation,
         tolerance: made[0].tolerance,
-        ...(mapped ? { histogram: histogramOf(offs, max) as unknown as Facts, against: Object.keys(bodies)[0] } : {}),
+        ...(sided
+          ? { histogram: histogramOf(even(sided), max) as unknown as Facts, against: Object.keys(bodies)[0] }
+          : {}),
         regularities: regular.length,
         regular: regular.slice(0, mostTold).map((r) => ({ ...r, of: [...r.of] })),
         table: made
