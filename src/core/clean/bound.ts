@@ -323,7 +323,7 @@ function fittedTo(
   const face = fittedFace(mesh, patch.triangles, border, within)
   return face && { ...face, within }
 }
-const borderPieces = 8
+const borderPieces = 16
 
 /** What facets are off the surface they stand for, mm: an edge's eighth times the turn across, in the middle of all. */
 function chordOf(mesh: TriMesh, triangles: readonly number[]): number {

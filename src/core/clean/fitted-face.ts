@@ -1,7 +1,7 @@
 /** A piece of a mesh that lies on no shape, as one fitted B-spline face. */
 import type { BoundCurve } from '@/core/bodies/bounded'
 import { add, addScaled, cross, dot, length, normalize, scale, sub, type Vec3 } from '@/core/math/vec'
-import { corners, crossOf, middleOf, vertex, verticesOf, type TriMesh } from '@/core/mesh/tri-mesh'
+import { corners, crossOf, middleOf, triangleArea, vertex, verticesOf, type TriMesh } from '@/core/mesh/tri-mesh'
 import { fitHeight, type HeightFit, type Weighed } from '@/core/surface/fit-height'
 import { groundOver, offHeight } from '@/core/surface/height'
 
@@ -15,6 +15,9 @@ const margin = 0.04
 const freedom = 6
 const mostControl = 2200
 const leastControl = 64
+
+/** A piece of a cubic between two corners of the mesh bulges as its neighbours do not: so many places tell it. */
+const placesAPiece = 6
 
 /** Places along an edge, both ends and some between, mm. */
 export function alongCurve(curve: BoundCurve, from: Vec3, to: Vec3, pieces: number): Vec3[] {
@@ -42,7 +45,7 @@ export function alongCurve(curve: BoundCurve, from: Vec3, to: Vec3, pieces: numb
     case 'spline': {
       // Pieces of cubics, as they are made here: knots of multiplicity two between the ends.
       const count = curve.knots.length - 1
-      const each = Math.max(2, Math.ceil(pieces / count))
+      const each = Math.max(placesAPiece, Math.ceil(pieces / count))
       const out: Vec3[] = []
       for (let i = 0; i < count; i++) {
         const [b, c] = [curve.poles[2 * i + 1], curve.poles[2 * i + 2]]
@@ -96,7 +99,8 @@ export function fittedFace(
   const along = longest(border.length ? border : places.map((p) => p.at))
   const { ground, sides } = groundOver(places.map((p) => p.at), toward, along, margin) // prettier-ignore
   const most = Math.min(mostControl, Math.max(leastControl, freedom * own.length))
-  const fit = fitHeight(places, ground, sides, within, most)
+  const grain = Math.sqrt(triangles.reduce((a, t) => a + triangleArea(mesh, t), 0) / own.length)
+  const fit = fitHeight(places, ground, sides, within, most, grain)
   if (!fit) return null
   let off = 0
   for (const { at, weight } of places)

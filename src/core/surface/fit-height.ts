@@ -9,18 +9,22 @@ export interface Weighed {
 }
 
 /** Bending weighs so much beside all places together, for a cell's own size. */
-const bending = 1e-7
+const bending = 1e-6
 /** Gauss's two places in a cell. */
 const gauss = [0.5 - Math.sqrt(1 / 12), 0.5 + Math.sqrt(1 / 12)]
 /** Cells along the longer side, one try after the other. */
 const rows = [1, 2, 3, 4, 6, 8, 12, 16, 24, 32, 48]
 
-/** Heights with so many cells; null where the places leave them open. */
+/**
+ * Heights with so many cells; null where the places leave them open.
+ * @param grain mm: what lies between places this far apart they do not tell; it stays smooth however small the cells
+ */
 export function fitCells(
   places: readonly Weighed[],
   ground: Ground,
   sides: readonly [number, number],
   cells: readonly [number, number],
+  grain = 0,
 ): Height | null {
   const side: [number, number] = [sides[0] / cells[0], sides[1] / cells[1]]
   const width = cells[1] + 3
@@ -50,8 +54,8 @@ export function fitCells(
     const [i, j] = [cellOf(u, side[0], cells[0]), cellOf(v, side[1], cells[1])]
     add(i.cell, j.cell, evenBasis(i.share), evenBasis(j.share), weight / whole, w)
   }
-  // Bends per cell squared have the measure of heights: what is left open by places is filled smoothly, whatever its size.
-  const least = Math.min(side[0], side[1])
+  // Bends over a length squared have the measure of heights: what is left open by places is filled smoothly, whatever its size.
+  const least = Math.max(grain, Math.min(side[0], side[1]))
   const [su, sv] = [(least / side[0]) ** 2, (least / side[1]) ** 2]
   const share = bending / (4 * cells[0] * cells[1])
   for (let i = 0; i < cells[0]; i++)
@@ -77,6 +81,7 @@ export interface HeightFit {
  * The coarsest heights that places lie on to a tolerance, or the nearest there are.
  * @param within mm
  * @param most control points are asked for at most
+ * @param grain as for `fitCells`
  */
 export function fitHeight(
   places: readonly Weighed[],
@@ -84,12 +89,13 @@ export function fitHeight(
   sides: readonly [number, number],
   within: number,
   most: number,
+  grain = 0,
 ): HeightFit | null {
   let best: HeightFit | null = null
   for (const k of rows) {
     const cells: [number, number] = [k, Math.max(1, Math.round((k * sides[1]) / sides[0]))]
     if (best && (cells[0] + 3) * (cells[1] + 3) > most) break
-    const height = fitCells(places, ground, sides, cells)
+    const height = fitCells(places, ground, sides, cells, grain)
     if (!height) continue
     let max = 0
     for (const { at, weight } of places) {

@@ -30,6 +30,10 @@ const firm = (x: number, y: number, z: number): Vec3 =>
   [x, y, z].map((v) => tidy(Number(v.toFixed(11)))) as unknown as Vec3
 const placeOf = (p: { X(): number; Y(): number; Z(): number }): Vec3 => firm(p.X(), p.Y(), p.Z())
 
+/** Volumes of bodies with so many spline faces are told to this share of them; with more it would take long. */
+const mostFine = 24
+const fineWithin = 1e-5
+
 /** Size, counts and volume of a shape, and whether the kernel finds it valid; its area is the sum of its faces', which are measured anyway. */
 export function measure(
   oc: Kernel,
@@ -41,7 +45,10 @@ export function measure(
   for (const f of faces.list)
     faceKinds[surfaceOf[String(new oc.BRepAdaptor_Surface(oc.TopoDS.Face(f), true).GetType())] ?? 'other']++
   const volume = new oc.GProp_GProps()
-  oc.BRepGProp.VolumeProperties(shape, volume, true, false, false)
+  // The quick way takes a few places a face for all of it, which a trimmed spline is told too poorly by.
+  const fine = faceKinds.bspline > 0 && faceKinds.bspline <= mostFine
+  if (fine) oc.BRepGProp.VolumeProperties(shape, volume, fineWithin, true, false)
+  else oc.BRepGProp.VolumeProperties(shape, volume, true, false, false)
   const box = new oc.Bnd_Box()
   oc.BRepBndLib.AddOptimal(shape, box, false, false)
   // The one check of this body: the kernel keeps some memory of each.
