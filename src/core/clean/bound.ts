@@ -275,8 +275,41 @@ function freeBorder(
   const places = row.map((q, i) => (!closed && (i === 0 || i === row.length - 1) ? q : onto(q, shapes).at))
   if (closed) places[places.length - 1] = places[0]
   // A curve along surfaces whose facets it follows: its pieces bulge as those do.
+  if (normals && row.length > leastStraightened) return straightened(places, closed, normals)
   const across = places.map((q, i) => (normals ? [normals[i]] : shapes.map((s) => normalOf(s, q))))
   return smoothThrough(places, closed, across)
+}
+
+/** Borders of fewer corners are left as they run. */
+const leastStraightened = 4
+const straighteningRounds = 3
+
+/**
+ * The border between two fitted faces follows edges of the mesh to and fro. The middles of its bulged pieces lie on the surface as the
+ * corners do, and turn less: the curve goes through those, and again.
+ */
+function straightened(
+  row: readonly Vec3[],
+  closed: boolean,
+  normals: readonly Vec3[],
+): { curve: BoundCurve; start?: Vec3 } | null {
+  let [places, across] = [[...row], [...normals]]
+  for (let round = 0; ; round++) {
+    const made = smoothThrough(
+      places,
+      closed,
+      across.map((n) => [n]),
+    )
+    if (round === straighteningRounds || made?.curve.kind !== 'spline') return made
+    const { poles } = made.curve
+    const middles = places.slice(1).map((q, i): Vec3 => {
+      const inner = add(poles[2 * i + 1], poles[2 * i + 2])
+      return scale(addScaled(add(places[i], q), inner, 3), 1 / 8)
+    })
+    const between = across.slice(1).map((n, i) => normalize(add(across[i], n)))
+    places = closed ? [...middles, middles[0]] : [places[0], ...middles, places[places.length - 1]]
+    across = closed ? [...between, between[0]] : [across[0], ...between, across[across.length - 1]]
+  }
 }
 
 /** Normals of what is to be fitted at its corners: means of the facets around, weighed by their angles (Thürmer & Wüthrich 1998). */

@@ -74,5 +74,24 @@ export function chartsOf(mesh: TriMesh, { twin }: Topology, shaped: (t: number) 
       }
     }
   }
+  straighten(mesh, twin, of, ways)
   return of
+}
+
+const straighteningRounds = 4
+
+/** Triangles with two sides at one other piece go to it where they face its way: borders run straighter. */
+function straighten(mesh: TriMesh, twin: Int32Array, of: Int32Array, ways: readonly Vec3[]): void {
+  for (let round = 0; round < straighteningRounds; round++) {
+    let moved = 0
+    for (let t = 0; t < of.length; t++) {
+      if (of[t] < 0) continue
+      const beside = [3 * t, 3 * t + 1, 3 * t + 2].map((h) => (twin[h] < 0 ? -1 : of[triangleOf(twin[h])]))
+      const other = beside.find((c, i) => c >= 0 && c !== of[t] && beside.indexOf(c) !== i)
+      if (other === undefined || dot(normalize(crossOf(mesh, t)), ways[other]) < stillFaces) continue
+      of[t] = other
+      moved++
+    }
+    if (!moved) return
+  }
 }

@@ -275,7 +275,7 @@ describe('fillets left out', () => {
 
 describe('the map', () => {
   it('of an extrusion tells on which side of its walls corners lie', async () => {
-    const round = cylinder(10, 20, 60)
+    const round = cylinder(10, 20, 60, 4)
     // Every other ruling lies a little outside of the circle, the next as much inside.
     const positions = round.positions.map((v, k) => {
       const angle = Math.atan2(round.positions[k - (k % 3) + 1], round.positions[k - (k % 3)])

@@ -1,7 +1,7 @@
 /** Faces of no shape: a block with a waved top, whose volume a double integral tells; charts that each face one way. */
 import { describe, expect, it } from '@jest/globals'
 import { quiet } from '@/core/base/work'
-import { buildTopology } from '@/core/mesh/topology'
+import { buildTopology, triangleOf } from '@/core/mesh/topology'
 import { sphere } from '@/testing/shapes'
 import { meshVolume, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { chartsOf } from './charts'
@@ -78,6 +78,17 @@ describe('charts', () => {
       const l = Math.hypot(...sum)
       for (const t of list) expect(normal(t).reduce((s, v, k) => s + (v * sum[k]) / l, 0)).toBeGreaterThan(0)
     }
+  })
+  it('their borders run without single teeth', () => {
+    const ball = sphere(10, 4)
+    const topology = buildTopology(ball)
+    const of = chartsOf(ball, topology, () => false)
+    let teeth = 0
+    for (let t = 0; t < triangleCount(ball); t++) {
+      const beside = [0, 1, 2].map((c) => of[triangleOf(topology.twin[3 * t + c])])
+      if (beside.some((c, i) => c !== of[t] && beside.indexOf(c) !== i)) teeth++
+    }
+    expect(teeth).toBeLessThan(triangleCount(ball) / 100)
   })
   it('what has a shape, and what is too little, is in none', () => {
     const ball = sphere(10, 2)
