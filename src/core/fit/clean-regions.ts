@@ -2,11 +2,12 @@
  * Surfaces of a drawn part from its facets: corners of clean tessellations lie on the surfaces themselves, facets of one round wall are
  * alike and turn by like angles, and what is flat is one facet however many triangles it is cut into.
  */
-import { distance, dot, length, normalize, type Vec3 } from '@/core/math/vec'
+import { cross, distance, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import type { Topology } from '@/core/mesh/topology'
 import { nextIn, triangleOf } from '@/core/mesh/topology'
 import {
   corners,
+  crossOf,
   diagonal,
   meshBounds,
   triangleArea,
@@ -51,18 +52,23 @@ const enoughFacets = 10
 /** Facets that a round wall has at least. */
 const leastFacets = 3
 
-function facetsOf({ mesh, topology, normals }: Field): { facets: Facet[]; of: Int32Array } {
+/** @param step mm: what coordinates were rounded to; 0 where they were not */
+function facetsOf({ mesh, topology, normals }: Field, step: number): { facets: Facet[]; of: Int32Array } {
   const n = triangleCount(mesh)
   const of = new Int32Array(n).fill(-1)
   const cosine = Math.cos(flatTurn)
   const normal = (t: number): Vec3 => [normals[3 * t], normals[3 * t + 1], normals[3 * t + 2]]
   const facets: Facet[] = []
-  for (let s = 0; s < n; s++) {
+  // Rounded corners tell a plane by large triangles only.
+  const order = [...Array(n).keys()]
+  if (step) order.sort((a, b) => triangleArea(mesh, b) - triangleArea(mesh, a) || a - b)
+  for (const s of order) {
     if (of[s] >= 0) continue
     const list = [s]
     of[s] = facets.length
     let area = 0
     const own = normal(s)
+    const rounded = step ? roundedPlane(mesh, s, own, step) : null
     for (const t of list) {
       area += triangleArea(mesh, t)
       for (let h = 3 * t; h < 3 * t + 3; h++) {
@@ -70,13 +76,15 @@ function facetsOf({ mesh, topology, normals }: Field): { facets: Facet[]; of: In
         if (w < 0) continue
         const u = triangleOf(w)
         // Against the first one too, so that a fine wall does not creep round.
-        if (of[u] < 0 && dot(normal(u), normal(t)) > cosine && dot(normal(u), own) > cosine) {
+        const flat = (dot(normal(u), normal(t)) > cosine && dot(normal(u), own) > cosine) || rounded?.(u, normal(u))
+        if (of[u] < 0 && flat) {
           of[u] = of[s]
           list.push(u)
         }
       }
     }
-    facets.push({ triangles: list, area, normal: own, corners: [], beside: new Map() })
+    const whole = step ? meanNormal(mesh, list) : own
+    facets.push({ triangles: list, area, normal: whole, corners: [], beside: new Map() })
   }
   for (let h = 0; h < 3 * n; h++) {
     const w = topology.twin[h]
@@ -102,6 +110,35 @@ function facetsOf({ mesh, topology, normals }: Field): { facets: Facet[]; of: In
   // A facet of no such corner, as a lone flat one has it, keeps all of them.
   for (const f of facets) if (f.corners.length < 3) f.corners.splice(0, Infinity, ...verticesOf(mesh, f.triangles))
   return { facets, of }
+}
+
+/** A rounded corner is off by this share of the step at most: half of it along each axis. */
+const rounding = Math.sqrt(3) / 2
+
+/** Whether a triangle lies in the plane of another as well as rounded corners can tell: they carry their error on as far as it is extended. */
+function roundedPlane(mesh: TriMesh, seed: number, own: Vec3, step: number): (t: number, normal: Vec3) => boolean {
+  const [a, b, c] = corners(mesh, seed)
+  const [u, v] = [sub(b, a), sub(c, a)]
+  const twice = dot(cross(u, v), own) || 1e-300
+  const tilt = (2 * rounding * step) / heightOf(mesh, seed)
+  return (t, normal) => {
+    const height = heightOf(mesh, t)
+    // Rounding tilts a triangle by what it moves corners over its height; a sliver faces anywhere, and only where it lies tells.
+    const turn = Math.acos(Math.max(-1, Math.min(1, dot(normal, own))))
+    if (turn > flatTurn + tilt + (2 * rounding * step) / height && height > noHeight * step) return false
+    return corners(mesh, t).every((p) => {
+      const d = sub(p, a)
+      const [second, third] = [dot(cross(d, v), own) / twice, dot(cross(u, d), own) / twice]
+      const carried = Math.abs(1 - second - third) + Math.abs(second) + Math.abs(third)
+      return Math.abs(dot(d, own)) < rounding * step * (1 + carried)
+    })
+  }
+}
+
+function meanNormal(mesh: TriMesh, list: readonly number[]): Vec3 {
+  const sum = [0, 0, 0]
+  for (const t of list) crossOf(mesh, t).forEach((v, k) => (sum[k] += v))
+  return normalize(sum as unknown as Vec3)
 }
 
 const centreOf = (mesh: TriMesh, triangles: readonly number[]): Vec3 => {
@@ -203,9 +240,14 @@ const vainShift = 5
 const leastTold = 0.2
 
 /** Regions of a clean tessellation: round walls first, what is left is flat. Null where it turns out to be none. */
-export function cleanRegions(f: Field, within: number, work: Work, patience = manyFailures): CleanRegion[] | null {
+export function cleanRegions(
+  f: Field,
+  within: number,
+  work: Work,
+  { patience = manyFailures, step = 0 }: { patience?: number; step?: number } = {},
+): CleanRegion[] | null {
   const size = diagonal(meshBounds(f.mesh)) || 1
-  const { facets } = facetsOf(f)
+  const { facets } = facetsOf(f, step)
   const taken = new Int8Array(facets.length)
   const out: RoundRegion[] = []
   const order = [...facets.keys()].sort((a, b) => facets[b].area - facets[a].area || a - b)
@@ -258,14 +300,18 @@ export function cleanRegions(f: Field, within: number, work: Work, patience = ma
       for (const first of through(f, chosen, within, size)) {
         let now = first
         let list = spread(f, facets, taken, some, now, within)
-        // What has grown tells the shape better: once more from there.
-        const [better] =
-          list.length > some.length
-            ? through(f, list.slice(0, 400).map((k) => facets[k]), within, size, [now.kind]) // prettier-ignore
-            : []
-        if (better) {
+        // What has grown tells the shape better: once more from there; where corners were rounded, step by step.
+        for (let round = 0; round < (step ? roundedRounds : 1); round++) {
+          const before = list.length
+          const [better] =
+            list.length > some.length
+              ? through(f, list.slice(0, 400).map((k) => facets[k]), within, size, [now.kind]) // prettier-ignore
+              : []
+          const more = better ? spread(f, facets, taken, some, better, within) : []
+          if (!better || (step && more.length < before)) break
           now = better
-          list = spread(f, facets, taken, some, now, within)
+          list = more
+          if (list.length === before) break
         }
         const area = list.reduce((sum, k) => sum + facets[k].area, 0)
         // The simpler of two that explain as much: kinds come in that order.
@@ -280,7 +326,7 @@ export function cleanRegions(f: Field, within: number, work: Work, patience = ma
     if (region && shape) {
       const corners = new Set<number>()
       for (const k of region) for (const v of facets[k].corners) corners.add(v)
-      const small = region.length < enoughFacets ? smallShare * size : within
+      const small = region.length < enoughFacets ? Math.max(smallShare * size, step / 2) : within
       const usual = sure.length ? [...sure].sort((a, b) => a - b)[sure.length >> 1] : small / sureTimes
       if (
         corners.size < (slowRing(shape) ? slowTimes : 1) * leastCorners[shape.kind] ||
@@ -336,6 +382,8 @@ export function cleanRegions(f: Field, within: number, work: Work, patience = ma
   ]
 }
 
+/** Shapes of rounded corners grow in so many rounds. */
+const roundedRounds = 6
 /** So many facets of a strip are tried. */
 const stripFacets = [8, 14]
 

@@ -20,6 +20,7 @@ import {
 } from '@/core/mesh/tri-mesh'
 import { settleBorders } from './borders'
 import { cleanRegions } from './clean-regions'
+import { decimalStep } from './decimals'
 import { fitKind, type Fitted } from './fit-shape'
 import { partsOfFree } from './parts-of-free'
 import { absorbNarrow } from './narrow'
@@ -107,13 +108,16 @@ function look(mesh: TriMesh, tolerance: number | undefined, work: Work): Recogni
   if (!n) throw new StepError('empty', 'The mesh holds no triangles.')
   const size = diagonal(meshBounds(mesh)) || 1
   const pairs = noiseOf(mesh)
-  const clean = pairs.flattest < cleanShare * size
-  const tight = tolerance ?? 4 * cleanShare * size
+  // A file of few decimals leaves corners off their surfaces by those.
+  const step = tolerance ? 0 : decimalStep(mesh, size)
+  const clean = pairs.flattest < Math.max(cleanShare * size, 2 * step)
+  const tight = tolerance ?? Math.max(4 * cleanShare * size, stepTimes * step)
   const field = { mesh, topology: buildTopology(mesh), normals: triangleNormals(mesh) }
   const area = Float64Array.from({ length: n }, (_, t) => triangleArea(mesh, t))
   const whole = area.reduce((a, b) => a + b, 0)
   // A drawn ball has no flat pair anywhere: small meshes are tried all the same.
-  const drawn = clean || n <= mostTried ? asDrawn(field, area, tight, work, clean ? undefined : fewFailures) : null
+  const drawn =
+    clean || n <= mostTried ? asDrawn(field, area, tight, step, work, clean ? undefined : fewFailures) : null
   if (drawn && shareFree(drawn.regions, whole) < (wholeWalls(drawn.regions) ? mostFreeDrawn : mostFree)) return drawn
   // Noise that neighbours share shows over patches; where those lie over edges it is no noise.
   const wavy = wavinessOf(mesh, field.topology, field.normals)
@@ -141,8 +145,15 @@ function look(mesh: TriMesh, tolerance: number | undefined, work: Work): Recogni
 }
 
 /** Regions of a clean tessellation, or null where it is none. */
-function asDrawn(field: Field, area: Float64Array, within: number, work: Work, patience?: number): Recognised | null {
-  const found = cleanRegions(field, within, work, patience)
+function asDrawn(
+  field: Field,
+  area: Float64Array,
+  within: number,
+  step: number,
+  work: Work,
+  patience?: number,
+): Recognised | null {
+  const found = cleanRegions(field, within, work, { patience, step })
   if (!found) return null
   const regions = found.map((r): Region => ({ ...r, area: r.triangles.reduce((s, t) => s + area[t], 0) }))
   const of = new Int32Array(area.length).fill(-1)
@@ -152,6 +163,8 @@ function asDrawn(field: Field, area: Float64Array, within: number, work: Work, p
   return { regions, of, tolerance: within, drawn: true, noise: 0 }
 }
 
+/** Three coordinates, each rounded by half a step, lie off by so many steps at most; a fit takes a little more. */
+const stepTimes = 1.2
 /** Meshes of fewer triangles are tried as drawn ones even where no flat pair says so. */
 const mostTried = 8000
 /** After so many vain starts such a mesh is none. */

@@ -87,12 +87,16 @@ describe('what a mesh remembers', () => {
     const at = [0, 1, 2].map((k) => [0, 1, 2].reduce((s, c) => s + bracket.mesh.positions[3 * bracket.mesh.triangles[3 * t + c] + k] / 3, 0)) // prettier-ignore
     const made = await runStep('convert/recognise', { body: 'b', told: [{ at: [at], shape: 'free' }] }, { b: bracket })
     expect(made.facts.free).toBe(1)
-    const solid = await runStep('convert/clean-solid', { body: 'b', way: 'faces', name: 's' }, { b: made.bodies.b! })
+    const solid = await runStep('convert/clean-solid', { body: 'b', way: 'faces', leftovers: 'facets', name: 's' }, { b: made.bodies.b! }) // prettier-ignore
     expect(solid.facts.valid).toBe(true)
     expect(Number(solid.facts.faceted)).toBeGreaterThan(20)
     const plain = await runStep('convert/clean-solid', { body: 'b', way: 'faces', name: 's' }, { b: bracket })
     expect(plain.facts.faceted).toBe(0)
     expect(Number(solid.facts.volume)).toBeCloseTo(Number(plain.facts.volume), -2)
+    const fitted = await runStep('convert/clean-solid', { body: 'b', way: 'faces', name: 's' }, { b: made.bodies.b! })
+    expect(fitted.facts).toMatchObject({ valid: true, faceted: 0 })
+    expect(Number(fitted.facts.fitted)).toBeGreaterThan(2)
+    expect(Number(fitted.facts.volume)).toBeCloseTo(Number(plain.facts.volume), -1)
   })
   it('what is told wrong is refused in words', async () => {
     const told = [{ at: [on(0.1, 15)], paint: [{ pick: 'brush', mode: 'add', path: [[900, 0, 0]], radius: 1 }] }]
