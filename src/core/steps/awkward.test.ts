@@ -25,7 +25,7 @@ describe('awkward meshes', () => {
     (name) => {
       const r = spawnSync(process.execPath, ['.build/awkward.mjs', name], {
         encoding: 'utf8',
-        timeout: 280_000,
+        timeout: 420_000,
         maxBuffer: 1 << 26,
       })
       expect(r.status).toBe(0) // null when it hung
@@ -39,6 +39,6 @@ describe('awkward meshes', () => {
         if (o.faultsAfter !== undefined) expect([o.tool, o.faultsAfter <= o.faultsBefore!]).toEqual([o.tool, true])
       }
     },
-    300_000,
+    450_000,
   )
 })
