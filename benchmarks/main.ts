@@ -5,6 +5,7 @@ import { drawingFigure } from './figures/drawing'
 import { exactFeature } from './figures/exact'
 import { matchGrowth, mendGrowth, wallGrowth } from './figures/growth'
 import { nativeFigures } from './figures/native'
+import { openParts } from './figures/open-parts'
 import { hoverPick } from './figures/picking'
 import { reRun } from './figures/re-run'
 import { readWeld } from './figures/reading'
@@ -36,7 +37,10 @@ const figures: Record<string, () => Promise<object>> = {
   'wall-growth': wallGrowth,
   'match-growth': matchGrowth,
   native: nativeFigures,
+  'open-parts': openParts,
 }
+/** They need a compiler, or packages that are fetched: only when named. */
+const onlyNamed = ['native', 'open-parts']
 
 const args = process.argv.slice(2)
 const names = args.filter((a) => !a.startsWith('--'))
@@ -47,8 +51,7 @@ if (unknown.length) {
 }
 const out: Record<string, object> = {}
 for (const [name, run] of Object.entries(figures)) {
-  // The native comparison needs a compiler: only when named.
-  if (names.length ? !names.includes(name) : name === 'native') continue
+  if (names.length ? !names.includes(name) : onlyNamed.includes(name)) continue
   process.stderr.write(`${name}\n`)
   out[name] = await run()
 }

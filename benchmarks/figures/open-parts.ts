@@ -1,0 +1,86 @@
+/**
+ * Open CAD parts that Debian packages carry: their exact solids are cut into facets within 0.05 % of their size, and the clean solids of
+ * those compared with them. The assembly AS1 is the test part of the STEP implementers' forum (package gmsh-doc); a welded frame, a hinge
+ * and a bored block, the latter two meshes, come with netgen-doc. The packages are fetched when it is named: `benchmark open-parts`.
+ */
+import { spawnSync } from 'node:child_process'
+import { existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import path from 'node:path'
+import { gunzipSync } from 'node:zlib'
+import { quiet } from '@/core/base/work'
+import type { ExactBody } from '@/core/bodies/body'
+import { cleanSolidOf } from '@/core/clean/clean-solid'
+import { readStl } from '@/core/formats/stl'
+import { readStep } from '@/core/kernels/exact/step-file'
+import { facetSolid } from '@/core/kernels/exact/triangles'
+import { meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
+import { weldMesh } from '@/core/mesh/weld'
+
+const share = 5e-4
+
+/** The folder of a package's files, fetched and unpacked once. */
+function unpacked(name: string): string {
+  const home = path.join(tmpdir(), 'glue-bench-open-parts')
+  const to = path.join(home, name)
+  if (existsSync(to)) return to
+  mkdirSync(home, { recursive: true })
+  spawnSync('apt-get', ['download', name], { cwd: home, stdio: 'ignore', timeout: 60_000 })
+  const file = readdirSync(home).find((f) => f.startsWith(`${name}_`))
+  if (!file || spawnSync('dpkg-deb', ['-x', file, to], { cwd: home, stdio: 'ignore' }).status !== 0)
+    throw new Error(`The Debian package ${name} could not be fetched by apt-get download.`)
+  return to
+}
+
+async function clean(mesh: TriMesh) {
+  const from = performance.now()
+  const made = await cleanSolidOf(
+    mesh,
+    'part',
+    'clean',
+    { way: 'faces', draw: ['line', 'arc'], regular: true, loose: [], leftovers: 'fitted' },
+    quiet,
+  )
+  const { valid, closed, faceKinds } = made.body.facts
+  return {
+    ms: Math.round(performance.now() - from),
+    triangles: mesh.triangles.length / 3,
+    sound: valid && closed,
+    kinds: kindsOf(faceKinds),
+    radii: radiiOf(made.body),
+    leftovers: made.faceted,
+    volume: made.body.facts.volume,
+  }
+}
+
+const kindsOf = (k: ExactBody['facts']['faceKinds']) =>
+  Object.entries(k).flatMap(([kind, n]) => (n ? [`${n} ${kind}`] : [])).join(', ') // prettier-ignore
+const radiiOf = (b: ExactBody) =>
+  [...new Set(b.parts.faces.flatMap((f) => (f.radius ? [f.radius.toFixed(2)] : [])))].sort().join(' ')
+const millionths = (v: number, of: number) => Number(((v / of - 1) * 1e6).toFixed(1))
+
+async function ofSolid(solid: ExactBody) {
+  const { mesh } = await facetSolid(solid, share * Math.hypot(...solid.facts.size))
+  const { volume, ...made } = await clean(mesh)
+  return {
+    ...made,
+    kindsInFile: kindsOf(solid.facts.faceKinds),
+    radiiInFile: radiiOf(solid),
+    volumeOff: millionths(volume, solid.facts.volume),
+    facetsOff: millionths(meshVolume(mesh), solid.facts.volume),
+  }
+}
+
+/** What comes back of each part: kinds of faces, radii, and volumes in millionths off, beside what the file and its facets say. */
+export async function openParts(): Promise<object> {
+  const first = path.join(unpacked('gmsh-doc'), 'usr/share/doc/gmsh-doc/doc/gmsh/demos/api/as1-tu-203.stp.gz')
+  const second = path.join(unpacked('netgen-doc'), 'usr/share/doc/netgen/examples')
+  const out: Record<string, object> = {}
+  for (const [i, solid] of (await readStep(new Uint8Array(gunzipSync(readFileSync(first))))).entries())
+    out[`assembly AS1, part ${i + 1}`] = await ofSolid(solid)
+  const [frame] = await readStep(new Uint8Array(readFileSync(path.join(second, 'frame.step'))))
+  out.frame = await ofSolid(frame)
+  for (const file of ['part1.stl', 'hinge.stl'])
+    out[file] = await clean(weldMesh(readStl(new Uint8Array(readFileSync(path.join(second, file)))).parts[0].mesh).mesh)
+  return out
+}
