@@ -2,17 +2,12 @@
  * Borders between regions moved to where they belong: each triangle goes to that of its neighbours' shapes which it lies on and faces as,
  * and which keeps the border short (iterated conditional modes; Besag 1986).
  */
+import type { SkinField } from '@/core/find/smooth-surface'
 import { dot, type Vec3 } from '@/core/math/vec'
-import { edgeLength, triangleOf, type Topology } from '@/core/mesh/topology'
-import { vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { edgeLength, triangleOf } from '@/core/mesh/topology'
+import { vertex } from '@/core/mesh/tri-mesh'
 import type { Fitted } from './fit-shape'
 import { normalOf, offShape } from './shape'
-
-interface Field {
-  readonly mesh: TriMesh
-  readonly topology: Topology
-  readonly normals: Float32Array
-}
 
 const rounds = 12
 /** What a border edge costs beside a corner that is off by the tolerance; in shares of the triangle's own outline. */
@@ -57,7 +52,7 @@ function dissolve(of: Int32Array, count: number, twin: Int32Array, misfit: (t: n
  * @param of region of each triangle, -1 for none; changed
  * @param within mm
  */
-export function settleBorders(f: Field, of: Int32Array, shapes: readonly (Fitted | null)[], within: number): void {
+export function settleBorders(f: SkinField, of: Int32Array, shapes: readonly (Fitted | null)[], within: number): void {
   const { mesh, topology } = f
   const { twin } = topology
   const n = of.length

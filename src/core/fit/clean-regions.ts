@@ -2,8 +2,8 @@
  * Surfaces of a drawn part from its facets: corners of clean tessellations lie on the surfaces themselves, facets of one round wall are
  * alike and turn by like angles, and what is flat is one facet however many triangles it is cut into.
  */
+import type { SkinField } from '@/core/find/smooth-surface'
 import { cross, distance, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
-import type { Topology } from '@/core/mesh/topology'
 import { nextIn, triangleOf } from '@/core/mesh/topology'
 import {
   corners,
@@ -21,12 +21,6 @@ import { checkStop, type Work } from '@/core/base/work'
 import { fitKind, type Fitted } from './fit-shape'
 import { samplesOf, type Samples } from './samples'
 import { normalOf, offShape, type ShapeKind } from './shape'
-
-interface Field {
-  readonly mesh: TriMesh
-  readonly topology: Topology
-  readonly normals: Float32Array
-}
 
 /** Triangles in one plane that hang together. */
 interface Facet {
@@ -53,7 +47,7 @@ const enoughFacets = 10
 const leastFacets = 3
 
 /** @param step mm: what coordinates were rounded to; 0 where they were not */
-function facetsOf({ mesh, topology, normals }: Field, step: number): { facets: Facet[]; of: Int32Array } {
+function facetsOf({ mesh, topology, normals }: SkinField, step: number): { facets: Facet[]; of: Int32Array } {
   const n = triangleCount(mesh)
   const of = new Int32Array(n).fill(-1)
   const cosine = Math.cos(flatTurn)
@@ -156,7 +150,7 @@ const centreOf = (mesh: TriMesh, triangles: readonly number[]): Vec3 => {
 }
 
 /** A facet lies on a shape: its corners do, and it faces as the shape does at its middle. */
-function on(f: Field, facet: Facet, shape: Fitted, within: number): boolean {
+function on(f: SkinField, facet: Facet, shape: Fitted, within: number): boolean {
   for (const v of facet.corners) if (Math.abs(offShape(shape, vertex(f.mesh, v))) > within) return false
   const n = normalOf(shape, centreOf(f.mesh, facet.triangles))
   return dot(n, facet.normal) * (shape.inside ? -1 : 1) > 0.95 && length(n) > 0.5
@@ -165,7 +159,7 @@ function on(f: Field, facet: Facet, shape: Fitted, within: number): boolean {
 const round: readonly ShapeKind[] = ['cylinder', 'cone', 'sphere', 'ring']
 
 /** Corners of facets with the mean of the facets' normals there. */
-function cornersOf(f: Field, chosen: readonly Facet[]): Samples {
+function cornersOf(f: SkinField, chosen: readonly Facet[]): Samples {
   const sums = new Map<number, [number, number, number, number]>()
   for (const facet of chosen)
     for (const v of facet.corners) {
@@ -183,11 +177,11 @@ function cornersOf(f: Field, chosen: readonly Facet[]): Samples {
   }
 }
 
-/** A fit that is so many tolerances off before its last and longest steps does not come down to one: rings and cones have long valleys. */
-const hopeless: Record<ShapeKind, number> = { plane: 1.5, cylinder: 1.5, cone: 3, sphere: 1.5, ring: 10 }
+/** A fit that is so many tolerances off before its last and longest steps does not come down to one: all but balls have long valleys. */
+const hopeless: Record<ShapeKind, number> = { plane: 1.5, cylinder: 10, cone: 3, sphere: 1.5, ring: 10 }
 
 /** Round shapes through some facets, all of whose corners lie on them. */
-function through(f: Field, chosen: readonly Facet[], within: number, size: number, kinds = round): Fitted[] {
+function through(f: SkinField, chosen: readonly Facet[], within: number, size: number, kinds = round): Fitted[] {
   const samples = cornersOf(f, chosen)
   return kinds.flatMap((kind): Fitted[] => {
     try {
@@ -241,7 +235,7 @@ const leastTold = 0.2
 
 /** Regions of a clean tessellation: round walls first, what is left is flat. Null where it turns out to be none. */
 export function cleanRegions(
-  f: Field,
+  f: SkinField,
   within: number,
   work: Work,
   { patience = manyFailures, step = 0 }: { patience?: number; step?: number } = {},
@@ -319,6 +313,15 @@ export function cleanRegions(
         most = area
         region = list
         shape = now
+      }
+    }
+    // Few facets may tell a ball where all of the region tells the wall that was meant: two equal circles lie on both.
+    if (region && shape && shape.kind !== 'cylinder') {
+      const all: readonly number[] = region
+      const [wall] = through(f, all.slice(0, 400).map((k) => facets[k]), within, size, ['cylinder']) // prettier-ignore
+      if (wall && all.every((k) => on(f, facets[k], wall, within))) {
+        shape = wall
+        region = spread(f, facets, taken, all, wall, within)
       }
     }
     if (!tries.length && wide) told += facets[seed].area
@@ -434,7 +437,7 @@ function freeRuns(facets: readonly Facet[], flat: readonly number[]): number[][]
 
 /** All facets reached from some that lie on a shape. */
 function spread(
-  f: Field,
+  f: SkinField,
   facets: readonly Facet[],
   taken: Int8Array,
   from: readonly number[],
@@ -453,7 +456,7 @@ const bandsOf: Partial<Record<ShapeKind, number>> = { sphere: 2, ring: 3 }
 
 /** Round regions with those that lie together on one ball or ring as one. */
 function joinBands(
-  f: Field,
+  f: SkinField,
   facets: readonly Facet[],
   regions: readonly RoundRegion[],
   within: number,
@@ -525,7 +528,7 @@ function heightOf(mesh: TriMesh, t: number): number {
 
 /** Flat bands that lie on the round region beside them go to it, as at the top of a ring; round regions that meet so are one. */
 function joinRims(
-  f: Field,
+  f: SkinField,
   facets: readonly Facet[],
   regions: readonly RoundRegion[],
   flat: readonly number[],

@@ -3,20 +3,15 @@
  * them, and the one that explains most hanging together is taken; then again in what is left (after Schnabel, Wahl & Klein 2007, judged by
  * the connected region that a candidate explains).
  */
+import type { SkinField } from '@/core/find/smooth-surface'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import { dot, type Vec3 } from '@/core/math/vec'
 import { triangleOf } from '@/core/mesh/topology'
-import { triangleArea, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleArea, vertex } from '@/core/mesh/tri-mesh'
 import { fitKind, type Fitted } from './fit-shape'
 import { samplesOf, someOf, thinned } from './samples'
 import { normalOf, offShape, type ShapeKind } from './shape'
-
-interface Field {
-  readonly mesh: TriMesh
-  readonly topology: { readonly twin: Int32Array }
-  readonly normals: Float32Array
-}
 
 export interface Part {
   readonly shape: Fitted
@@ -50,7 +45,7 @@ const kinds: readonly ShapeKind[] = ['plane', 'cylinder', 'cone', 'sphere', 'rin
  * @param size mm: radii of more than some times this are flat
  */
 export function partsOfFree(
-  f: Field,
+  f: SkinField,
   list: readonly number[],
   within: number,
   size: number,

@@ -5,7 +5,7 @@
  */
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import { StepError } from '@/core/base/step-error'
-import { growSurface } from '@/core/find/smooth-surface'
+import { growSurface, type SkinField } from '@/core/find/smooth-surface'
 import { dot, type Vec3 } from '@/core/math/vec'
 import { flood } from '@/core/mesh/flood'
 import { buildTopology, triangleOf, type Topology } from '@/core/mesh/topology'
@@ -146,7 +146,7 @@ function look(mesh: TriMesh, tolerance: number | undefined, work: Work): Recogni
 
 /** Regions of a clean tessellation, or null where it is none. */
 function asDrawn(
-  field: Field,
+  field: SkinField,
   area: Float64Array,
   within: number,
   step: number,
@@ -198,15 +198,9 @@ function wholeWalls(regions: readonly Region[]): boolean {
 const shareFree = (regions: readonly { shape: unknown; area: number }[], whole: number) =>
   1 - regions.reduce((s, r) => s + (r.shape ? r.area : 0), 0) / (whole || 1)
 
-interface Field {
-  readonly mesh: TriMesh
-  readonly topology: Topology
-  readonly normals: Float32Array
-}
-
 /** Regions whose corners lie on their shapes to a tolerance, grown from the largest triangles on. */
 function grouped(
-  field: Field,
+  field: SkinField,
   area: Float64Array,
   whole: number,
   within: number,
