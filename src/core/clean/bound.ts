@@ -4,6 +4,7 @@ import type { BoundBody, BoundCurve, BoundEdge, BoundFace, BoundSurface } from '
 import { normalOf, offShape, type Shape } from '@/core/fit/shape'
 import { add, addScaled, cross, distance, dot, length, normalize, perpendicular, scale, sub, type Vec3 } from '@/core/math/vec' // prettier-ignore
 import { corners as trianglePlaces, crossOf, placesOf, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { vertexNormals } from '@/core/mesh/vertex-normals'
 import { conicsOf, evenly, meet, ontoConic, seamOf, smoothThrough, type Within } from './meet'
 import { alongCurve, fittedFace, type FittedFace } from './fitted-face'
 import { onto } from './onto'
@@ -149,7 +150,11 @@ export function boundOf(
     }
     return n
   }
-  const normalAt = normalsOf(mesh, p)
+  // Of what is to be fitted alone: where it ends at a rim, what lies beyond faces elsewhere.
+  const charted = p.patches.flatMap((q) => (q.chart < 0 ? [] : q.triangles))
+  const triangles = Uint32Array.from(charted.flatMap((t) => [...mesh.triangles.subarray(3 * t, 3 * t + 3)]))
+  const normals = vertexNormals({ positions: mesh.positions, triangles })
+  const normalAt = (v: number): Vec3 => [normals[3 * v], normals[3 * v + 1], normals[3 * v + 2]]
   const edges: (BoundEdge | null)[] = p.chains.map((chain, i) => {
     if (i % 200 === 0) {
       checkStop(work)
@@ -310,25 +315,6 @@ function straightened(
     places = closed ? [...middles, middles[0]] : [places[0], ...middles, places[places.length - 1]]
     across = closed ? [...between, between[0]] : [across[0], ...between, across[across.length - 1]]
   }
-}
-
-/** Normals of what is to be fitted at its corners: means of the facets around, weighed by their angles (Thürmer & Wüthrich 1998). */
-function normalsOf(mesh: TriMesh, p: Patches): (v: number) => Vec3 {
-  const sums = new Map<number, Vec3>()
-  for (const { chart, triangles } of p.patches) {
-    if (chart < 0) continue
-    for (const t of triangles) {
-      const n = normalize(crossOf(mesh, t))
-      const c = trianglePlaces(mesh, t)
-      for (let k = 0; k < 3; k++) {
-        const [u, w] = [sub(c[(k + 1) % 3], c[k]), sub(c[(k + 2) % 3], c[k])]
-        const angle = Math.atan2(length(cross(u, w)), dot(u, w))
-        const v = mesh.triangles[3 * t + k]
-        sums.set(v, addScaled(sums.get(v) ?? [0, 0, 0], n, angle))
-      }
-    }
-  }
-  return (v) => normalize(sums.get(v) ?? [0, 0, 0])
 }
 
 /** The kernel finds borders of fitted faces off by up to so many times what is seen at their places: it draws them anew in parameters. */

@@ -1,5 +1,6 @@
 /** Cubic B-splines in a plane: evaluation, interpolation and least-squares fits (Piegl & Tiller, The NURBS Book, 2.2, 9.2, 9.4). */
 import { solveBanded } from '@/core/math/banded'
+import { evenBasis } from '@/core/math/even-cubics'
 import type { Place } from './drawing'
 
 const degree = 3
@@ -46,12 +47,7 @@ function basis(knots: readonly number[], span: number, t: number): number[] {
 /** Basis of a round cubic with even knots at parameter t in 0..count, and the first of its control points. */
 function roundBasis(count: number, t: number): { first: number; n: number[] } {
   const span = Math.min(count - 1, Math.max(0, Math.floor(t)))
-  const u = t - span
-  const v = 1 - u
-  return {
-    first: span,
-    n: [(v * v * v) / 6, (3 * u * u * u - 6 * u * u + 4) / 6, (3 * v * v * v - 6 * v * v + 4) / 6, (u * u * u) / 6],
-  }
+  return { first: span, n: evenBasis(t - span) }
 }
 
 /** Greatest parameter of a spline; it begins at 0. */

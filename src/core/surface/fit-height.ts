@@ -1,7 +1,8 @@
 /** Heights through scattered places by least squares, with a little bending held against them (Dierckx 1993; thin plates: Duchon 1977). */
-import { solveBand } from '@/core/math/band'
+import { solveBand } from '@/core/math/skyline'
 import type { Vec3 } from '@/core/math/vec'
-import { cellOf, evenBasis, evenBend, evenSlope, onGround, heightAt, type Ground, type Height } from './height'
+import { evenBasis, evenBend, evenSlope } from '@/core/math/even-cubics'
+import { cellOf, heightAt, onGround, type Ground, type Height } from './height'
 
 export interface Weighed {
   readonly at: Vec3

@@ -1,6 +1,6 @@
 /** Heights of bicubics: what a cubic says they say, by closed forms; and the same surface in the form that bodies hold. */
 import { describe, expect, it } from '@jest/globals'
-import { solveBand } from '@/core/math/band'
+import { solveBand } from '@/core/math/skyline'
 import { random } from '@/core/math/random'
 import { addScaled, cross, distance, dot, normalize, type Vec3 } from '@/core/math/vec'
 import { fitCells, fitHeight } from './fit-height'

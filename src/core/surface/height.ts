@@ -1,5 +1,6 @@
 /** Bicubic B-spline heights over a rectangle of a plane: a surface that faces one way (Piegl & Tiller, The NURBS Book, ch. 2 to 5). */
 import type { BoundSpline } from '@/core/bodies/bounded'
+import { evenBasis, evenSlope } from '@/core/math/even-cubics'
 import { addScaled, cross, dot, normalize, sub, type Vec3 } from '@/core/math/vec'
 
 /** A corner of the rectangle, the directions of its sides and of the heights (unit, right-handed). */
@@ -17,20 +18,6 @@ export interface Height {
   readonly side: readonly [number, number]
   /** Heights of the control points over even knots, (cells x + 3) rows of cells y + 3, mm. */
   readonly control: Float64Array
-}
-
-/** The four cubics of even knots, their slopes and bends, at a share of a cell. */
-export const evenBasis = (t: number): [number, number, number, number] => {
-  const s = 1 - t
-  return [(s * s * s) / 6, (3 * t * t * t - 6 * t * t + 4) / 6, (3 * s * s * s - 6 * s * s + 4) / 6, (t * t * t) / 6]
-}
-export const evenSlope = (t: number): [number, number, number, number] => {
-  const s = 1 - t
-  return [(-s * s) / 2, (3 * t * t - 4 * t) / 2, (4 * s - 3 * s * s) / 2, (t * t) / 2]
-}
-export const evenBend = (t: number): [number, number, number, number] => {
-  const s = 1 - t
-  return [s, 3 * t - 2, 3 * s - 2, t]
 }
 
 /** A place in the rectangle's own directions: along x, along y, height, mm. */
