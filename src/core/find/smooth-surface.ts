@@ -118,14 +118,35 @@ function cylinderThrough(
   }
 }
 
+/** What was met in the last walk over a mesh, kept for the next one: on large meshes making it anew costs more than the walk. */
+interface Walked {
+  run: number
+  /** Triangles, by the run in which they were met. */
+  readonly seen: Int32Array
+  /** Corners: twice the run where they are on the surface, one more where not. */
+  readonly corner: Int32Array
+  /** Distances of corners met. */
+  readonly off: Float64Array
+}
+const walks = new WeakMap<TriMesh, Walked>()
+function walkOver(mesh: TriMesh): Walked {
+  let w = walks.get(mesh)
+  if (!w) {
+    const corners = mesh.positions.length / 3
+    w = { run: 0, seen: new Int32Array(triangleCount(mesh)), corner: new Int32Array(corners), off: new Float64Array(corners) } // prettier-ignore
+    walks.set(mesh, w)
+  }
+  w.run++
+  return w
+}
+
 /** Triangles reached from a seed whose corners lie on a surface and that face as it does. */
 function growOn(f: SkinField, seed: number, s: Surface, within: number): { list: number[]; area: number } {
   const limit = cosine(normalDegrees)
-  const memo = new Map<number, boolean>()
+  const { run, seen, corner } = walkOver(f.mesh)
   const on = (v: number) => {
-    let ok = memo.get(v)
-    if (ok === undefined) memo.set(v, (ok = Math.abs(s.off(vertex(f.mesh, v))) <= within))
-    return ok
+    if (corner[v] >> 1 !== run) corner[v] = 2 * run + (Math.abs(s.off(vertex(f.mesh, v))) <= within ? 0 : 1)
+    return corner[v] === 2 * run
   }
   const k = f.mesh.triangles
   const fits = (t: number) => {
@@ -134,17 +155,18 @@ function growOn(f: SkinField, seed: number, s: Surface, within: number): { list:
     const n = s.normal(m)
     return f.normals[3 * t] * n[0] + f.normals[3 * t + 1] * n[1] + f.normals[3 * t + 2] * n[2] >= limit
   }
-  const seen = new Set<number>([seed])
-  const list: number[] = []
+  seen[seed] = run
+  const list = [seed]
   let area = 0
-  for (const t of seen) {
-    list.push(t)
+  for (const t of list) {
     area += triangleArea(f.mesh, t)
     for (let h = 3 * t; h < 3 * t + 3; h++) {
       const w = f.topology.twin[h]
       if (w < 0 || f.topology.sameWay[h]) continue
       const u = triangleOf(w)
-      if (!seen.has(u) && fits(u)) seen.add(u)
+      if (seen[u] === run || !fits(u)) continue
+      seen[u] = run
+      list.push(u)
     }
   }
   return { list, area }
@@ -155,12 +177,18 @@ const mostTogether = 0.75
 
 /** How much neighbouring corners lie off to the same side: 0 for noise, 1 for a wrong shape (Moran 1950). */
 function togetherness(f: SkinField, list: readonly number[], s: Surface): number {
-  const off = new Map<number, number>()
+  const { run, corner, off } = walkOver(f.mesh)
   const k = f.mesh.triangles
+  let square = 0,
+    corners = 0
   const at = (v: number) => {
-    let d = off.get(v)
-    if (d === undefined) off.set(v, (d = s.off(vertex(f.mesh, v))))
-    return d
+    if (corner[v] !== 2 * run) {
+      corner[v] = 2 * run
+      off[v] = s.off(vertex(f.mesh, v))
+      square += off[v] ** 2
+      corners++
+    }
+    return off[v]
   }
   let both = 0,
     edges = 0
@@ -169,9 +197,7 @@ function togetherness(f: SkinField, list: readonly number[], s: Surface): number
       both += at(k[3 * t + c]) * at(k[3 * t + ((c + 1) % 3)])
       edges++
     }
-  let square = 0
-  for (const d of off.values()) square += d * d
-  return square > 0 ? both / edges / (square / off.size) : 0
+  return square > 0 ? both / edges / (square / corners) : 0
 }
 
 interface Found {
@@ -219,31 +245,40 @@ function judge(
   return out
 }
 
-/** How the skin turns across an edge, per mm; strips of a fine tessellation are as wide as their triangles are high. */
+const rates = new WeakMap<TriMesh, Float32Array>()
+
+/** How the skin turns across an edge, per mm; strips of a fine tessellation are as wide as their triangles are high. Kept once asked. */
 function turnRate(f: SkinField, h: number): number {
   const { mesh, topology } = f
+  let known = rates.get(mesh)
+  if (!known) rates.set(mesh, (known = new Float32Array(topology.twin.length).fill(-1)))
+  if (known[h] >= 0) return known[h]
   const a = vertex(mesh, mesh.triangles[h]),
     b = vertex(mesh, mesh.triangles[h % 3 === 2 ? h - 2 : h + 1])
   const edge = length(sub(b, a)) || 1e-30
   const high = (t: number) => (2 * triangleArea(mesh, t)) / edge
   const bend = Math.acos(Math.max(-1, Math.min(1, bendAt(f, h))))
-  return bend / Math.max(1e-30, Math.min(high(triangleOf(h)), high(triangleOf(topology.twin[h]))))
+  const w = topology.twin[h]
+  return (known[h] = known[w] = bend / Math.max(1e-30, Math.min(high(triangleOf(h)), high(triangleOf(w)))))
 }
 
 /** Follows the skin while it turns at much the rate it has turned on the way. */
 function growSlowly(f: SkinField, seed: number, size: number): number[] {
   const limit = cosine(sharpDegrees)
   const floor = 4 / size
-  const rate = new Map<number, number>()
+  const { run, seen } = walkOver(f.mesh)
   const start = patchAbout(f, seed, 24).flatMap((t) =>
     [0, 1, 2].flatMap((c) => (f.topology.twin[3 * t + c] >= 0 ? [turnRate(f, 3 * t + c)] : [])),
   )
   start.sort((a, b) => a - b)
-  rate.set(seed, start[Math.floor(0.75 * start.length)] ?? 0)
-  for (const [t, here] of rate)
-    for (let h = 3 * t; h < 3 * t + 3; h++) {
+  const list = [seed]
+  const rate = [start[Math.floor(0.75 * start.length)] ?? 0]
+  seen[seed] = run
+  for (let i = 0; i < list.length; i++)
+    for (let h = 3 * list[i]; h < 3 * list[i] + 3; h++) {
       const w = f.topology.twin[h]
-      if (w < 0 || rate.has(triangleOf(w)) || bendAt(f, h) < limit) continue
+      if (w < 0 || seen[triangleOf(w)] === run || bendAt(f, h) < limit) continue
+      const here = rate[i]
       const turn = turnRate(f, h)
       if (turn > 2.5 * here + floor) continue
       // The most a triangle turns across any of its edges: along a strip it turns little, and that says nothing.
@@ -251,9 +286,11 @@ function growSlowly(f: SkinField, seed: number, size: number): number[] {
       let most = turn
       for (let g = 3 * u; g < 3 * u + 3; g++)
         if (f.topology.twin[g] >= 0 && bendAt(f, g) >= limit) most = Math.max(most, turnRate(f, g))
-      rate.set(u, 0.9 * here + 0.1 * Math.min(most, 2 * here + floor))
+      seen[u] = run
+      list.push(u)
+      rate.push(0.9 * here + 0.1 * Math.min(most, 2 * here + floor))
     }
-  return [...rate.keys()]
+  return list
 }
 
 /** A surface held half as strictly may grow by this factor; more tells that it only touches the skin. */

@@ -8,10 +8,10 @@ import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import { dot, type Vec3 } from '@/core/math/vec'
 import { triangleOf } from '@/core/mesh/topology'
-import { triangleArea, vertex } from '@/core/mesh/tri-mesh'
+import { triangleArea } from '@/core/mesh/tri-mesh'
 import { fitKind, type Fitted } from './fit-shape'
 import { samplesOf, someOf, thinned } from './samples'
-import { normalOf, offShape, type ShapeKind } from './shape'
+import { normalOf, offsFrom, type ShapeKind } from './shape'
 
 export interface Part {
   readonly shape: Fitted
@@ -51,20 +51,34 @@ export function partsOfFree(
   size: number,
   work: Work = quiet,
 ): Part[] {
-  const left = new Set(list)
+  const { twin } = f.topology
+  const { positions, triangles } = f.mesh
   const out: Part[] = []
-  const beside = (t: number) => [3 * t, 3 * t + 1, 3 * t + 2].flatMap((h) => (f.topology.twin[h] < 0 ? [] : [triangleOf(f.topology.twin[h])])) // prettier-ignore
-  const patch = (seed: number, most: number) => {
-    const some = [seed]
-    const seen = new Set(some)
+  /** What is not yet in a part; and in which walk a triangle was met last. */
+  const left = new Uint8Array(triangles.length / 3)
+  const met = new Int32Array(triangles.length / 3)
+  const areas = new Map<number, number>()
+  for (const t of list) {
+    left[t] = 1
+    areas.set(t, triangleArea(f.mesh, t))
+  }
+  const areaOf = (some: readonly number[]) => some.reduce((a, t) => a + areas.get(t)!, 0)
+  let rest = [...list]
+  let walk = 0
+  /** What hangs together with some triangles, those first, as far as `keep` holds, and no more than so many. */
+  const walked = (some: number[], most: number, keep: (t: number) => boolean) => {
+    walk++
+    for (const t of some) met[t] = walk
     for (let i = 0; i < some.length && some.length < most; i++)
-      for (const u of beside(some[i]))
-        if (left.has(u) && !seen.has(u) && some.length < most) {
-          seen.add(u)
-          some.push(u)
-        }
+      for (let h = 3 * some[i]; h < 3 * some[i] + 3 && some.length < most; h++) {
+        const u = twin[h] < 0 ? -1 : triangleOf(twin[h])
+        if (u < 0 || !left[u] || met[u] === walk) continue
+        met[u] = walk
+        if (keep(u)) some.push(u)
+      }
     return some
   }
+  const patch = (seed: number, most: number) => walked([seed], most, () => true)
   const fit = (kind: ShapeKind, some: readonly number[]): Fitted | null => {
     try {
       const shape = fitKind(
@@ -79,35 +93,33 @@ export function partsOfFree(
       return null
     }
   }
-  const on = (shape: Fitted, t: number) => {
-    for (let c = 0; c < 3; c++)
-      if (Math.abs(offShape(shape, vertex(f.mesh, f.mesh.triangles[3 * t + c]))) > within) return false
-    const p = vertex(f.mesh, f.mesh.triangles[3 * t])
-    const n: Vec3 = [f.normals[3 * t], f.normals[3 * t + 1], f.normals[3 * t + 2]]
-    return dot(normalOf(shape, p), n) * (shape.inside ? -1 : 1) > facing
+  const onOf = (shape: Fitted) => {
+    const off = offsFrom(shape)
+    const p: [number, number, number] = [0, 0, 0]
+    const place = (v: number) => {
+      for (let k = 0; k < 3; k++) p[k] = positions[3 * v + k]
+      return p
+    }
+    return (t: number) => {
+      for (let c = 2; c >= 0; c--) if (Math.abs(off(place(triangles[3 * t + c]))) > within) return false
+      const n: Vec3 = [f.normals[3 * t], f.normals[3 * t + 1], f.normals[3 * t + 2]]
+      return dot(normalOf(shape, p), n) * (shape.inside ? -1 : 1) > facing
+    }
   }
   const grown = (shape: Fitted, from: readonly number[]) => {
-    const some = from.filter((t) => on(shape, t))
-    const seen = new Set(some)
-    for (const t of some)
-      for (const u of beside(t))
-        if (left.has(u) && !seen.has(u) && on(shape, u)) {
-          seen.add(u)
-          some.push(u)
-        }
-    return some
+    const on = onOf(shape)
+    return walked(from.filter(on), Infinity, on)
   }
-  const whole = list.reduce((a, t) => a + triangleArea(f.mesh, t), 0)
-  while (left.size >= leastPart) {
+  const whole = areaOf(list)
+  while (rest.length >= leastPart) {
     checkStop(work)
-    const rest = [...left]
     const told = new Set<number>()
     let best: { shape: Fitted; some: number[]; area: number } | null = null
     for (let s = 0; s < seeds; s++) {
       const seed = rest[Math.floor(((s + 0.5) / seeds) * rest.length)]
       // What is explained already would be explained again.
       if (told.has(seed)) continue
-      for (const most of left.size > large ? widePatches : patchSizes) {
+      for (const most of rest.length > large ? widePatches : patchSizes) {
         const start = patch(seed, most)
         if (start.length < leastPart) continue
         for (const kind of kinds) {
@@ -124,7 +136,7 @@ export function partsOfFree(
             shape = better
             some = more
           }
-          const area = some.reduce((a, t) => a + triangleArea(f.mesh, t), 0)
+          const area = areaOf(some)
           if (shape.rms < within / 3) for (const t of some) told.add(t)
           // Of those that explain about as much the simpler one.
           const later = best ? kinds.indexOf(kind) - kinds.indexOf(best.shape.kind) : 0
@@ -136,7 +148,8 @@ export function partsOfFree(
     }
     // Bits of a surface that bends on everywhere are no parts.
     if (!best || (best.area < leastShare * whole && best.some.length < fewTriangles)) break
-    for (const t of best.some) left.delete(t)
+    for (const t of best.some) left[t] = 0
+    rest = rest.filter((t) => left[t])
     out.push({ shape: best.shape, triangles: best.some })
   }
   return out

@@ -266,7 +266,7 @@ function grouped(
     noise > noisyShare * within ? undefined : farTimes * within,
   )
   gather()
-  fitAnew(mesh, found, within, noise)
+  fitAnew(mesh, found, within, noise, mostFitted)
   work.progress(0.95, 'regions')
   const regions: Region[] = []
   const number = new Int32Array(found.length).fill(-1)
@@ -360,14 +360,15 @@ function fitAnew(
   found: { shape: Fitted | null; list: number[] }[],
   within: number,
   noise: number,
+  most = fewFitted,
 ): void {
   const size = diagonal(meshBounds(mesh))
   for (const r of found) {
     if (!r.shape || r.list.length < leastTriangles) continue
-    const samples = samplesOf(mesh, someOf(r.list, mostFitted))
-    const again = (kind: ShapeKind): Fitted | null => {
+    const samples = samplesOf(mesh, someOf(r.list, fewFitted))
+    const again = (kind: ShapeKind, from = samples): Fitted | null => {
       try {
-        const shape = fitKind(kind, samples, {}, { lots: 0 })
+        const shape = fitKind(kind, from, {}, { lots: 0 })
         return shape.rms <= within && (shape.radius ?? 0) < 3 * size ? shape : null
       } catch (error) {
         if (!(error instanceof StepError)) throw error
@@ -376,7 +377,7 @@ function fitAnew(
     }
     const own = again(r.shape.kind) ?? r.shape
     // A simpler kind that serves nearly as well is what was meant.
-    const simpler = shapeKinds.slice(0, shapeKinds.indexOf(own.kind)).map(again)
+    const simpler = shapeKinds.slice(0, shapeKinds.indexOf(own.kind)).map((kind) => again(kind))
     r.shape =
       simpler.find(
         (x) =>
@@ -384,19 +385,22 @@ function fitAnew(
           x.rms <= Math.max(asWell * own.rms, noise, bentSlowly(own) ? within / 2 : 0) &&
           x.inliers >= 0.9 * own.inliers,
       ) ?? own
+    if (most > fewFitted && r.list.length > fewFitted)
+      r.shape = again(r.shape.kind, samplesOf(mesh, someOf(r.list, most))) ?? r.shape
   }
 }
 
 /** A surface of fewer triangles is not divided. */
 const leastDivided = 12
 const leastDividedScan = 24
-const leastScanShare = 3e-4
+const leastScanShare = 5e-4
 /** Of a scan noise is this share of the tolerance or more. */
 const noisyShare = 0.1
 
 /** Corners on which kinds are tried. */
 const enough = 300
-/** Triangles whose corners a region's shape is fitted to. */
+/** Triangles whose corners a region's shape is fitted to: at first, and at last. */
+const fewFitted = 1500
 const mostFitted = 6000
 
 /** A shape whose rms is below this share of the tolerance leaves only noise: no other kind is tried. */
@@ -404,7 +408,7 @@ const onlyNoise = 0.4
 
 /** The simplest shape of a region, or null where none holds. */
 function shapeOf(mesh: TriMesh, list: readonly number[], within: number, size: number): Fitted | null {
-  const samples = samplesOf(mesh, someOf(list, mostFitted))
+  const samples = samplesOf(mesh, someOf(list, fewFitted))
   const tried = (fit: () => Fitted): Fitted | null => {
     try {
       return fit()
@@ -446,23 +450,18 @@ function asOne(
   a: { shape: Fitted | null; list: number[] },
   b: { shape: Fitted | null; list: number[] },
   within: number,
-  apart: Set<string>,
   scan: boolean,
 ): Fitted | null {
   const [p, q] = [a.shape, b.shape]
   if (!p || !q || p.kind !== q.kind || p.kind === 'plane' || p.inside !== q.inside) return null
-  // Regions are known by what they begin with and hold.
-  const key = `${a.list[0]} ${a.list.length} ${b.list[0]} ${b.list.length}`
-  if (apart.has(key)) return null
   const list = [...a.list, ...b.list]
   try {
-    const shape = fitKind(p.kind, samplesOf(mesh, someOf(list, mostFitted)), {}, { lots: 0 })
+    const shape = fitKind(p.kind, samplesOf(mesh, someOf(list, fewFitted)), {}, { lots: 0 })
     const [far, share] = scan ? [bitWithin * within, bitOn] : [1.5 * within, nearlyAll]
     if (shape.rms <= within && [a, b].every(({ list }) => lieOn(mesh, shape, list, far, share))) return shape
   } catch (error) {
     if (!(error instanceof StepError)) throw error
   }
-  apart.add(key)
   return null
 }
 
@@ -480,7 +479,8 @@ function joinEqual(
   within: number,
   scan: boolean,
 ): void {
-  const apart = new Set<string>()
+  // Pairs that are known to be two, by what both held when they were looked at.
+  const apart = new Map<number, number>()
   for (let again = true; again;) {
     again = false
     for (let h = 0; h < twin.length; h++) {
@@ -489,14 +489,17 @@ function joinEqual(
       if (a < 0 || b < 0 || a === b) continue
       const [big, small] = found[a].list.length >= found[b].list.length ? [a, b] : [b, a]
       let shape = found[big].shape
-      if (!shape) continue
+      const pair = big * found.length + small
+      const held = found[big].list.length * of.length + found[small].list.length
+      if (!shape || apart.get(pair) === held) continue
+      apart.set(pair, held)
       // Deep in a bore a scan is noisier than elsewhere; what is left of its wall there is told as this or that.
       const bit = scan && found[small].list.length < bitOf * found[big].list.length
       const on = bit
         ? lieOn(mesh, shape, found[small].list, bitWithin * within, bitOn)
         : lieOn(mesh, shape, found[small].list, 1.5 * within)
       if (!on) {
-        shape = asOne(mesh, found[big], found[small], within, apart, scan)
+        shape = asOne(mesh, found[big], found[small], within, scan)
         if (!shape) continue
         found[big].shape = shape
       }
@@ -504,8 +507,10 @@ function joinEqual(
       const t = found[small].list[0]
       const p = vertex(mesh, mesh.triangles[3 * t])
       if (!facesAs(mesh, shape, t, p)) continue
-      for (const k of found[small].list) of[k] = big
-      found[big].list = found[big].list.concat(found[small].list)
+      for (const k of found[small].list) {
+        of[k] = big
+        found[big].list.push(k)
+      }
       found[small].list = []
       again = true
     }

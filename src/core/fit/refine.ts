@@ -132,7 +132,7 @@ export function refine(
     for (let k = 0; k < beside.length; k++) grad[k] = (beside[k](points[i]) / size - off) / step
     return off
   }
-  let { x, sum } = levenbergMarquardt(model.start, points.length, row, patient ? 40 : 12)
+  let { x, sum } = levenbergMarquardt(model.start, points.length, row, ...(patient ? [40, 1e-9] : [12, 1e-4]))
   // Small patches of the right shape leave a long flat valley to walk down; there it costs little.
   const rms = Math.sqrt(sum / points.length)
   if (patient === true && points.length < 200 && rms < 2e-3 && rms > 1e-9)

@@ -23,24 +23,31 @@ export function offsFrom(s: Shape): (p: Vec3) => number {
   }
   const [u, v, w] = s.axis!
   if (s.kind === 'plane') return (p) => (p[0] - x) * u + (p[1] - y) * v + (p[2] - z) * w
-  // Away from the axis and along it, by what kind of wall there is.
-  const round = (wall: (out: number, along: number) => number) => (p: Vec3) => {
-    const a = p[0] - x,
-      b = p[1] - y,
-      c = p[2] - z
-    const along = a * u + b * v + c * w
-    return wall(Math.sqrt((a - u * along) ** 2 + (b - v * along) ** 2 + (c - w * along) ** 2), along)
-  }
+  // Written out for each: one closure within another costs as much again.
   const r = s.radius!
-  if (s.kind === 'cylinder') return round((out) => out - r)
+  if (s.kind === 'cylinder')
+    return (p) => {
+      const [a, b, c] = [p[0] - x, p[1] - y, p[2] - z]
+      const along = a * u + b * v + c * w
+      return Math.sqrt((a - u * along) ** 2 + (b - v * along) ** 2 + (c - w * along) ** 2) - r
+    }
   if (s.kind === 'ring') {
     const thick = s.thickness!
-    return round((out, along) => Math.sqrt((out - r) ** 2 + along * along) - thick)
+    return (p) => {
+      const [a, b, c] = [p[0] - x, p[1] - y, p[2] - z]
+      const along = a * u + b * v + c * w
+      const out = Math.sqrt((a - u * along) ** 2 + (b - v * along) ** 2 + (c - w * along) ** 2) - r
+      return Math.sqrt(out * out + along * along) - thick
+    }
   }
   const half = (s.halfAngle! * Math.PI) / 180
   const [cos, sin] = [Math.cos(half), Math.sin(half)]
   // Behind the tip the tip itself is nearest; the wall's own line serves for fits, which never lie there.
-  return round((out, along) => out * cos - along * sin)
+  return (p) => {
+    const [a, b, c] = [p[0] - x, p[1] - y, p[2] - z]
+    const along = a * u + b * v + c * w
+    return Math.sqrt((a - u * along) ** 2 + (b - v * along) ** 2 + (c - w * along) ** 2) * cos - along * sin
+  }
 }
 
 const kept = new WeakMap<Shape, (p: Vec3) => number>()

@@ -26,12 +26,14 @@ export function solveDense(a: number[][], b: number[]): number[] | null {
 /**
  * Levenberg-Marquardt (Marquardt 1963): minimises the sum of squared residuals.
  * `row(i, x, grad)` returns residual i at x and writes its gradient into `grad` where one is wanted.
+ * @param worth a step that brings less than this share of the sum is the last
  */
 export function levenbergMarquardt(
   start: number[],
   count: number,
   row: (i: number, x: readonly number[], grad: number[] | null) => number,
   iterations = 60,
+  worth = 1e-14,
 ): { x: number[]; sum: number } {
   const n = start.length
   const grad = new Array<number>(n).fill(0)
@@ -69,7 +71,7 @@ export function levenbergMarquardt(
         x = trial
         sum = s
         lambda = Math.max(lambda / 8, 1e-12)
-        better = gain > 1e-14 * sum
+        better = gain > worth * sum
         if (!better) return { x, sum }
       } else lambda *= 6
     }
