@@ -47,7 +47,7 @@ const levels = [
     'surface',
     'trace',
   ],
-  ['clean'],
+  ['clean', 'net'],
   ['step'],
   ['steps'],
   ['recipe'],

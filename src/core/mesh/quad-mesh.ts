@@ -1,0 +1,138 @@
+/** A mesh of quads: its edges, its irregular points, and how good its quads are. */
+import { edgeKey } from './edge-key'
+import type { TriMesh } from './tri-mesh'
+
+export interface QuadMesh {
+  /** x y z of each vertex, mm. */
+  readonly positions: Float32Array
+  /** Four vertices for each quad, against the clock seen from outside. */
+  readonly quads: Uint32Array
+}
+
+export const quadCount = (m: QuadMesh): number => m.quads.length / 4
+/** The half-edge after, and before, one in its quad. */
+export const nextInQuad = (h: number): number => (h % 4 === 3 ? h - 3 : h + 1)
+export const prevInQuad = (h: number): number => (h % 4 === 0 ? h + 3 : h - 1)
+
+export interface QuadTopology {
+  /** The half-edge over the same edge the other way; -1 at a rim, -2 where more than two quads meet or two run one way. */
+  readonly twin: Int32Array
+  /** Edges at each vertex. */
+  readonly valence: Int32Array
+  /** 1 for vertices at a rim. */
+  readonly rim: Uint8Array
+  readonly edges: number
+  readonly closed: boolean
+}
+
+export function quadTopology({ positions, quads }: QuadMesh): QuadTopology {
+  const n = quads.length
+  const twin = new Int32Array(n).fill(-1)
+  const first = new Map<number, number>()
+  let edges = 0
+  for (let h = 0; h < n; h++) {
+    const [a, b] = [quads[h], quads[nextInQuad(h)]]
+    const key = edgeKey(a, b)
+    const other = first.get(key)
+    if (other === undefined) {
+      first.set(key, h)
+      edges++
+    } else if (twin[other] === -1 && quads[other] === b) {
+      twin[other] = h
+      twin[h] = other
+    } else {
+      if (twin[other] >= 0) twin[twin[other]] = -2
+      twin[other] = twin[h] = -2
+    }
+  }
+  const valence = new Int32Array(positions.length / 3)
+  const rim = new Uint8Array(positions.length / 3)
+  for (const h of first.values()) {
+    const [a, b] = [quads[h], quads[nextInQuad(h)]]
+    valence[a]++
+    valence[b]++
+    if (twin[h] < 0) rim[a] = rim[b] = 1
+  }
+  return { twin, valence, rim, edges, closed: n > 0 && twin.every((t) => t >= 0) }
+}
+
+/** Two triangles for each quad, over its shorter diagonal. */
+export function trianglesOfQuads({ positions: p, quads }: QuadMesh): TriMesh {
+  const triangles = new Uint32Array((quads.length / 4) * 6)
+  const square = (a: number, b: number) =>
+    (p[3 * a] - p[3 * b]) ** 2 + (p[3 * a + 1] - p[3 * b + 1]) ** 2 + (p[3 * a + 2] - p[3 * b + 2]) ** 2
+  for (let q = 0; q < quads.length / 4; q++) {
+    const [a, b, c, d] = quads.subarray(4 * q, 4 * q + 4)
+    triangles.set(square(a, c) <= square(b, d) ? [a, b, c, a, c, d] : [b, c, d, b, d, a], 6 * q)
+  }
+  return { positions: p, triangles }
+}
+
+export interface QuadFigures {
+  readonly quads: number
+  readonly vertices: number
+  /** Mean edge, mm. */
+  readonly edge: number
+  /** Share of the vertices that have not four edges (three at a rim). */
+  readonly irregular: number
+  readonly irregularPoints: number
+  /** Smallest corner, degrees, and the one that 99 % of quads have at least. */
+  readonly minAngle: number
+  readonly minAngle99: number
+  readonly closed: boolean
+  readonly pieces: number
+}
+
+export function quadFigures(m: QuadMesh, t = quadTopology(m)): QuadFigures {
+  const { positions: p, quads } = m
+  let length = 0
+  let edges = 0
+  const smallest = new Float64Array(quads.length / 4).fill(180)
+  for (let h = 0; h < quads.length; h++) {
+    const [a, b, c] = [quads[prevInQuad(h)], quads[h], quads[nextInQuad(h)]]
+    let [dot, u, w] = [0, 0, 0]
+    for (let k = 0; k < 3; k++) {
+      const x = p[3 * a + k] - p[3 * b + k]
+      const y = p[3 * c + k] - p[3 * b + k]
+      dot += x * y
+      u += x * x
+      w += y * y
+    }
+    const angle = (Math.acos(Math.max(-1, Math.min(1, dot / (Math.sqrt(u * w) || 1e-300)))) * 180) / Math.PI
+    smallest[h >> 2] = Math.min(smallest[h >> 2], angle)
+    if (t.twin[h] < h) {
+      length += Math.sqrt(w)
+      edges++
+    }
+  }
+  const sorted = smallest.slice().sort()
+  let [used, irregular] = [0, 0]
+  t.valence.forEach((v, i) => {
+    if (!v) return
+    used++
+    if (t.rim[i] ? v !== 3 && v !== 2 : v !== 4) irregular++
+  })
+  return {
+    quads: quads.length / 4,
+    vertices: used,
+    edge: edges ? length / edges : 0,
+    irregular: used ? irregular / used : 0,
+    irregularPoints: irregular,
+    minAngle: sorted[0] ?? 0,
+    minAngle99: sorted[Math.floor(sorted.length / 100)] ?? 0,
+    closed: t.closed,
+    pieces: piecesOf(m),
+  }
+}
+
+function piecesOf({ positions, quads }: QuadMesh): number {
+  const parent = Int32Array.from({ length: positions.length / 3 }, (_, i) => i)
+  const find = (a: number): number => {
+    while (parent[a] !== a) a = parent[a] = parent[parent[a]]
+    return a
+  }
+  const used = new Set<number>()
+  for (let h = 0; h < quads.length; h++) parent[find(quads[h])] = find(quads[nextInQuad(h)])
+  for (const v of quads) used.add(find(v))
+  return used.size
+}

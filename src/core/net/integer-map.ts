@@ -1,0 +1,245 @@
+/**
+ * A map of a cut skin into the plane whose gradients follow the crosses, with whole numbers wherever the cuts meet again, so that the lines
+ * of the whole numbers run on over the skin (Bommes, Zimmer & Kobbelt 2009). The whole numbers are rounded one by one, each time the one that
+ * costs least; the factor and what the whole numbers see of it do not depend on the size of the quads and are kept.
+ */
+import { checkStop, quiet, type Work } from '@/core/base/work'
+import { SparseFactor, SparseSum } from '@/core/math/sparse-cholesky'
+import { nextIn } from '@/core/mesh/topology'
+import { triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { cotangent, type Frames } from './cross-field'
+import type { CutSkin, Form } from './cut'
+
+/** Cotangents beyond these make needles rule the whole. */
+const [leastCot, mostCot] = [0.02, 5]
+/** How strongly a crease keeps to its line. */
+const creasePull = 50
+
+/** Places of the corners of all triangles in the map, u v, u v, ..., two for each corner. */
+export type CornerPlaces = Float64Array
+
+export interface MapSolver {
+  /** Whole numbers that are rounded. */
+  readonly whole: number
+  /** @param size edge of the quads at each triangle, mm */
+  solve(size: ArrayLike<number>, work?: Work): CornerPlaces
+}
+
+/** Real unknowns: two for each complex one. */
+type Row = [number, number][]
+
+/** The two real rows of a form: coordinates u and v. */
+function rowsOf(f: Form): [Row, Row] {
+  const u: Row = []
+  const v: Row = []
+  for (const [k, x, y] of f) {
+    if (x) {
+      u.push([2 * k, x])
+      v.push([2 * k + 1, x])
+    }
+    if (y) {
+      u.push([2 * k + 1, -y])
+      v.push([2 * k, y])
+    }
+  }
+  return [u, v]
+}
+
+const less = (a: Row, b: Row): Row => {
+  const out = new Map(a)
+  for (const [k, v] of b) out.set(k, (out.get(k) ?? 0) - v)
+  return [...out].filter(([, v]) => Math.abs(v) > 1e-12)
+}
+
+/** @param creases 1 for half-edges along which one coordinate is a whole number */
+export function mapSolver(mesh: TriMesh, frames: Frames, cut: CutSkin, creases: Uint8Array): MapSolver {
+  const n = triangleCount(mesh)
+  const { positions: p, triangles } = mesh
+  const corner = Array.from({ length: cut.wedges }, (_, w) => rowsOf(cut.places[w]))
+  const free = 2 * cut.free
+  // One whole number for each run of a crease on one side of the cuts.
+  const runOf = new Map<number, number>()
+  const find = (a: number): number => {
+    let r = a
+    while (runOf.get(r) !== r) r = runOf.get(r)!
+    runOf.set(a, r)
+    return r
+  }
+  const held: number[] = []
+  for (let h = 0; h < 3 * n; h++) {
+    if (!creases[h]) continue
+    const t = (h / 3) | 0
+    const a = frames.angle[h] - cut.axis[t]
+    // Along the first axis the second coordinate stays.
+    const c = Math.abs(Math.cos(a)) > Math.abs(Math.sin(a)) ? 1 : 0
+    const [i, j] = [2 * cut.wedge[h] + c, 2 * cut.wedge[nextIn(h)] + c]
+    for (const x of [i, j]) if (!runOf.has(x)) runOf.set(x, x)
+    runOf.set(find(i), find(j))
+    held.push(i, j)
+  }
+  const runs = new Map<number, number>()
+  for (const x of held) if (!runs.has(find(x))) runs.set(find(x), runs.size)
+  const whole = 2 * cut.whole + runs.size
+  const total = free + whole
+  const pinned = new Set(cut.pinned < 0 ? [] : [2 * cut.pinned, 2 * cut.pinned + 1])
+
+  // A over the free ones, B between, C over the whole ones.
+  const a = new SparseSum(free)
+  const b: Map<number, number>[] = Array.from({ length: whole }, () => new Map<number, number>())
+  const c = new Float64Array(whole * whole)
+  const add = (row: Row, weight: number) => {
+    for (let i = 0; i < row.length; i++)
+      for (let j = 0; j < row.length; j++) {
+        const [k, x] = row[i]
+        const [l, y] = row[j]
+        const v = weight * x * y
+        if (k < free) {
+          if (l < free) {
+            if (l <= k) a.add(k, l, v)
+          } else b[l - free].set(k, (b[l - free].get(k) ?? 0) + v)
+        } else if (l >= free) c[(k - free) * whole + l - free] += v
+      }
+  }
+  /** For each half-edge: the rows of the difference of its ends, and its weight. */
+  const terms: { rows: [Row, Row]; weight: number; t: number; re: number; im: number }[] = []
+  for (let h = 0; h < 3 * n; h++) {
+    const t = (h / 3) | 0
+    const weight = Math.min(mostCot, Math.max(leastCot, cotangent(mesh, h)))
+    const [i, j] = [corner[cut.wedge[h]], corner[cut.wedge[nextIn(h)]]]
+    const rows: [Row, Row] = [less(j[0], i[0]), less(j[1], i[1])]
+    const [s, e] = [3 * triangles[h], 3 * triangles[nextIn(h)]]
+    const l = Math.hypot(p[e] - p[s], p[e + 1] - p[s + 1], p[e + 2] - p[s + 2])
+    const angle = frames.angle[h] - cut.axis[t]
+    terms.push({ rows, weight, t, re: l * Math.cos(angle), im: l * Math.sin(angle) })
+    add(rows[0], weight)
+    add(rows[1], weight)
+  }
+  for (const x of held) add([...corner[x >> 1][x & 1], [total - runs.size + runs.get(find(x))!, -1]], creasePull)
+  // Nothing else holds a map without singular places and creases.
+  if (!whole || (pinned.size === 0 && !runs.size)) for (let k = 0; k < 2; k++) a.add(k, k, 1)
+  const standing = new Float64Array(3 * free)
+  for (let k = 0; k < cut.free; k++) {
+    const v = vertex(mesh, cut.at[k])
+    standing.set(v, 6 * k)
+    standing.set(v, 6 * k + 3)
+  }
+  const factor = SparseFactor.of(a, standing)
+  if (!factor) return { whole, solve: () => new Float64Array(6 * n) }
+  // What the whole numbers see of the rest.
+  const behind = b.map((column) => {
+    const r = new Float64Array(free)
+    for (const [k, v] of column) r[k] = v
+    return factor.solve(r)
+  })
+  const rounded = Array.from({ length: whole }, (_, i) => i).filter((i) => !pinned.has(free + i))
+  const m = rounded.length
+  const schur = new Float64Array(m * m)
+  for (let i = 0; i < m; i++)
+    for (let j = 0; j <= i; j++) {
+      const column = behind[rounded[j]]
+      let v = c[rounded[i] * whole + rounded[j]]
+      for (const [k, x] of b[rounded[i]]) v -= x * column[k]
+      schur[i * m + j] = schur[j * m + i] = v
+    }
+  let most = 1e-300
+  for (let i = 0; i < m; i++) most = Math.max(most, schur[i * m + i])
+  for (let i = 0; i < m; i++) schur[i * m + i] += 1e-9 * most
+  const inverse = inverseOf(schur, m)
+
+  return {
+    whole: m,
+    solve(size, work = quiet) {
+      checkStop(work)
+      const right = new Float64Array(total)
+      for (const { rows, weight, t, re, im } of terms) {
+        const w = weight / size[t]
+        for (const [k, x] of rows[0]) right[k] += w * re * x
+        for (const [k, x] of rows[1]) right[k] += w * im * x
+      }
+      const base = factor.solve(right.subarray(0, free))
+      const r = new Float64Array(m)
+      for (let i = 0; i < m; i++) {
+        r[i] = right[free + rounded[i]]
+        for (const [k, x] of b[rounded[i]]) r[i] -= x * base[k]
+      }
+      const y = roundOneByOne(inverse, r, m, work)
+      const rest = right.slice(0, free)
+      for (let i = 0; i < m; i++) for (const [k, x] of b[rounded[i]]) rest[k] -= x * y[i]
+      const x = factor.solve(rest)
+      const all = new Float64Array(total)
+      all.set(x)
+      rounded.forEach((k, i) => (all[free + k] = y[i]))
+      const out = new Float64Array(6 * n)
+      for (let h = 0; h < 3 * n; h++)
+        for (let q = 0; q < 2; q++) {
+          let v = 0
+          for (const [k, f] of corner[cut.wedge[h]][q]) v += f * all[k]
+          out[2 * h + q] = v
+        }
+      return out
+    },
+  }
+}
+
+/** The inverse of a dense symmetric positive definite matrix, by its Cholesky factor. */
+function inverseOf(a: Float64Array, n: number): Float64Array {
+  const l = a.slice()
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j <= i; j++) {
+      let s = l[i * n + j]
+      for (let k = 0; k < j; k++) s -= l[i * n + k] * l[j * n + k]
+      l[i * n + j] = i === j ? Math.sqrt(Math.max(s, 1e-300)) : s / l[j * n + j]
+    }
+  const out = new Float64Array(n * n)
+  const x = new Float64Array(n)
+  for (let c = 0; c < n; c++) {
+    x.fill(0)
+    x[c] = 1
+    for (let i = c; i < n; i++) {
+      let s = x[i]
+      for (let k = c; k < i; k++) s -= l[i * n + k] * x[k]
+      x[i] = s / l[i * n + i]
+    }
+    for (let i = n - 1; i >= 0; i--) {
+      let s = x[i]
+      for (let k = i + 1; k < n; k++) s -= l[k * n + i] * x[k]
+      x[i] = s / l[i * n + i]
+    }
+    for (let i = 0; i < n; i++) out[i * n + c] = x[i]
+  }
+  return out
+}
+
+/** The unknown whose rounding costs least is rounded, and the others follow; until all are whole. */
+function roundOneByOne(inverse: Float64Array, r: Float64Array, n: number, work: Work): Float64Array {
+  const s = inverse.slice()
+  const y = new Float64Array(n)
+  for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) y[i] += s[i * n + j] * r[j]
+  const left = new Set(y.keys())
+  const column = new Float64Array(n)
+  while (left.size) {
+    if ((left.size & 31) === 0) checkStop(work)
+    let best = -1
+    let least = Infinity
+    for (const i of left) {
+      const off = y[i] - Math.round(y[i])
+      const cost = (off * off) / Math.max(s[i * n + i], 1e-300)
+      if (cost < least) {
+        least = cost
+        best = i
+      }
+    }
+    if (best < 0) break
+    const own = s[best * n + best]
+    const off = Math.round(y[best]) - y[best]
+    for (const i of left) column[i] = s[i * n + best]
+    left.delete(best)
+    y[best] = Math.round(y[best])
+    for (const i of left) {
+      const f = column[i] / own
+      y[i] += f * off
+      if (f) for (const j of left) s[i * n + j] -= f * column[j]
+    }
+  }
+  return y
+}

@@ -1,0 +1,227 @@
+/**
+ * Quads made more regular without a hole coming into the skin: doublets go, quads are closed over a diagonal, edges are turned, wherever the
+ * sum of the squares by which valences miss four falls (Daniels, Silva, Shepherd & Cohen 2008; Tarini et al. 2010).
+ */
+import { edgeKey } from '@/core/mesh/edge-key'
+import { PolygonEdit } from '@/core/mesh/polygon-edit'
+import type { QuadMesh } from '@/core/mesh/quad-mesh'
+
+class Quads extends PolygonEdit {
+  constructor(
+    net: QuadMesh,
+    readonly lines: Set<number>,
+    readonly stays: Uint8Array,
+  ) {
+    super(net.positions, [])
+    for (let q = 0; q < net.quads.length; q += 4) this.addFace(Array.from(net.quads.subarray(q, q + 4)))
+  }
+
+  /** Edges at a vertex, and whether it is at a rim. */
+  edgesAt(v: number): { count: number; rim: boolean } {
+    const seen = new Map<number, number>()
+    for (const f of this.around[v]) {
+      const loop = this.loop(f)
+      const i = loop.indexOf(v)
+      for (const u of [loop[(i + 1) % 4], loop[(i + 3) % 4]]) seen.set(u, (seen.get(u) ?? 0) + 1)
+    }
+    return { count: seen.size, rim: [...seen.values()].some((n) => n === 1) }
+  }
+  /** By how much a valence of so many more than now misses what is regular, squared. */
+  cost(v: number, more: number): number {
+    const { count, rim } = this.edgesAt(v)
+    const n = count + more
+    return n < 2 || (n < 3 && !rim) ? 100 : (n - (rim ? 3 : 4)) ** 2
+  }
+  onLine(v: number): boolean {
+    for (const f of this.around[v]) {
+      const loop = this.loop(f)
+      const i = loop.indexOf(v)
+      if (this.lines.has(edgeKey(v, loop[(i + 1) % 4])) || this.lines.has(edgeKey(v, loop[(i + 3) % 4]))) return true
+    }
+    return false
+  }
+  /** Whether the faces round a vertex still go round once, each edge between two of them. */
+  sound(v: number): boolean {
+    const next = new Map<number, number>()
+    const ends = new Map<number, number>()
+    for (const f of this.around[v]) {
+      const loop = this.loop(f)
+      if (new Set(loop).size < 4) return false
+      const i = loop.indexOf(v)
+      const from = loop[(i + 1) % 4]
+      if (next.has(from)) return false
+      next.set(from, loop[(i + 3) % 4])
+      for (const u of [from, loop[(i + 3) % 4]]) ends.set(u, (ends.get(u) ?? 0) + 1)
+    }
+    if (!next.size) return true
+    const open = [...ends].filter(([, n]) => n === 1).map(([u]) => u)
+    if ([...ends.values()].some((n) => n > 2) || (open.length !== 0 && open.length !== 2)) return false
+    const first = open.length ? open.find((u) => next.has(u)) : next.keys().next().value
+    if (first === undefined) return false
+    let at: number | undefined = first
+    let steps = 0
+    do {
+      at = next.get(at)
+      steps++
+    } while (at !== undefined && at !== first && next.has(at) && steps <= next.size)
+    return steps === next.size
+  }
+}
+
+/** Quad between a vertex of two edges and the one across: the two quads at it become one. */
+function dropDoublets(m: Quads): number {
+  let done = 0
+  for (let v = 0; v < m.pointCount; v++) {
+    if (m.around[v].length !== 2 || m.stays[v]) continue
+    const [f, g] = m.around[v]
+    const [a, b] = [m.loop(f), m.loop(g)]
+    const [i, j] = [a.indexOf(v), b.indexOf(v)]
+    // Both quads share both edges at v.
+    if (a[(i + 1) % 4] !== b[(j + 3) % 4] || a[(i + 3) % 4] !== b[(j + 1) % 4]) continue
+    if (m.lines.has(edgeKey(v, a[(i + 1) % 4])) || m.lines.has(edgeKey(v, a[(i + 3) % 4]))) continue
+    const loop = [...a]
+    loop[i] = b[(j + 2) % 4]
+    if (new Set(loop).size < 4) continue
+    m.kill(f)
+    m.kill(g)
+    m.put(f, loop)
+    done++
+  }
+  return done
+}
+
+/** A quad closed over a diagonal: two opposite corners become one. */
+function closeDiagonals(m: Quads): number {
+  let done = 0
+  for (let f = 0; f < m.faceCount; f++) {
+    if (!m.alive(f)) continue
+    const loop = m.loop(f)
+    for (const s of [0, 1]) {
+      const [a, b, c, d] = [loop[s], loop[s + 1], loop[s + 2], loop[(s + 3) % 4]]
+      // a and c become one; b and d lose an edge.
+      if (m.stays[a] && m.stays[c]) continue
+      const [ea, ec] = [m.edgesAt(a), m.edgesAt(c)]
+      if (ea.rim && ec.rim) continue
+      const [la, lc] = [m.onLine(a), m.onLine(c)]
+      if (la && lc) continue
+      if (m.edgesAt(b).rim || m.edgesAt(d).rim) continue
+      const merged = ea.count + ec.count - 2
+      const ideal = ea.rim || ec.rim ? 3 : 4
+      const before = m.cost(a, 0) + m.cost(c, 0) + m.cost(b, 0) + m.cost(d, 0)
+      const after = (merged - (ea.rim || ec.rim ? 1 : 0) - ideal) ** 2 + m.cost(b, -1) + m.cost(d, -1)
+      if (after >= before) continue
+      // They may have nothing in common but b and d.
+      const na = m.neighbours(a)
+      const shared = [...m.neighbours(c)].filter((u) => na.has(u) && u !== a && u !== c)
+      if (shared.some((u) => u !== b && u !== d)) continue
+      if ([...m.around[a]].filter((g) => m.has(g, c)).length !== 1) continue
+      const [keep, go] = m.stays[a] || la || ea.rim ? [a, c] : [c, a]
+      if (m.stays[go] || (go === a ? la : lc)) continue
+      const middle = !(m.stays[keep] || (keep === a ? la || ea.rim : lc || ec.rim))
+      m.kill(f)
+      const moved = [...m.around[go]]
+      for (const g of moved) m.swap(g, go, keep)
+      m.around[go].length = 0
+      if (middle)
+        for (let k = 0; k < 3; k++) m.points[3 * keep + k] = (m.points[3 * keep + k] + m.points[3 * go + k]) / 2
+      if (![keep, b, d].every((v) => m.sound(v))) {
+        // Back: what was not sound is undone.
+        for (const g of moved) {
+          const list = m.around[keep]
+          list.splice(list.indexOf(g), 1)
+          m.swap(g, keep, go)
+        }
+        m.put(f, loop)
+        continue
+      }
+      done++
+      break
+    }
+  }
+  return done
+}
+
+/** An edge between two quads turned to the next pair of corners of the six round them. */
+function turnEdges(m: Quads): number {
+  let done = 0
+  for (let f = 0; f < m.faceCount; f++) {
+    for (let c = 0; c < 4 && m.alive(f); c++) {
+      const s = m.startOf(f)
+      const w = m.twin(s + c)
+      if (w < 0) continue
+      const g = m.faceAt(w)
+      if (g < f) continue
+      const a = m.loop(f)
+      const b = m.loop(g)
+      const [p, q] = [a[c], a[(c + 1) % 4]]
+      if (m.lines.has(edgeKey(p, q))) continue
+      const j = b.indexOf(q)
+      // Six corners round both: p ... q of f, then q ... p of g.
+      const six = [q, a[(c + 2) % 4], a[(c + 3) % 4], p, b[(j + 2) % 4], b[(j + 3) % 4]]
+      if (new Set(six).size < 6) continue
+      const costs = six.map((v) => m.cost(v, 0))
+      let best = -1
+      let least = -0.5
+      for (const turn of [1, 2]) {
+        const [x, y] = [six[turn], six[turn + 3]]
+        if ([...m.around[x]].some((h) => h !== f && h !== g && m.has(h, y))) continue
+        const now = costs[0] + costs[3] + costs[turn] + costs[turn + 3]
+        const then = m.cost(q, -1) + m.cost(p, -1) + m.cost(x, 1) + m.cost(y, 1)
+        if (then - now < least) {
+          least = then - now
+          best = turn
+        }
+      }
+      if (best < 0) continue
+      const at = (i: number) => six[(best + i) % 6]
+      m.kill(f)
+      m.kill(g)
+      m.put(f, [at(0), at(1), at(2), at(3)])
+      m.put(g, [at(3), at(4), at(5), at(0)])
+      if (!six.every((v) => m.sound(v))) {
+        m.kill(f)
+        m.kill(g)
+        m.put(f, a)
+        m.put(g, b)
+        continue
+      }
+      done++
+    }
+  }
+  return done
+}
+
+/**
+ * @param lines edges that stay, by their vertices
+ * @param stays 1 for vertices that stay
+ * @returns the net, with where each of its vertices came from
+ */
+export function tidyQuads(
+  net: QuadMesh,
+  lines: ReadonlySet<number>,
+  stays: Uint8Array,
+): { net: QuadMesh; from: Uint32Array } {
+  const m = new Quads(net, new Set(lines), stays)
+  for (let round = 0; round < 12; round++) {
+    const changes = dropDoublets(m) + closeDiagonals(m) + dropDoublets(m) + turnEdges(m)
+    if (!changes) break
+  }
+  const number = new Int32Array(m.pointCount).fill(-1)
+  const from: number[] = []
+  const quads: number[] = []
+  for (let f = 0; f < m.faceCount; f++) {
+    if (!m.alive(f)) continue
+    for (const v of m.loop(f)) {
+      if (number[v] < 0) {
+        number[v] = from.length
+        from.push(v)
+      }
+      quads.push(number[v])
+    }
+  }
+  const positions = new Float32Array(3 * from.length)
+  from.forEach((v, i) => {
+    for (let k = 0; k < 3; k++) positions[3 * i + k] = m.points[3 * v + k]
+  })
+  return { net: { positions, quads: Uint32Array.from(quads) }, from: Uint32Array.from(from) }
+}
