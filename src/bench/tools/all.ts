@@ -42,6 +42,7 @@ import { unionTool } from './build/union'
 import { cleanSolidTool } from './convert/clean-solid'
 import { facetSolidTool } from './convert/facet-solid'
 import { fitShapeTool } from './convert/fit-shape'
+import { quadNetTool } from './convert/quad-net'
 import { recogniseTool } from './convert/recognise'
 import { rimTool } from './convert/rim'
 import { sectionLineTool } from './convert/section-line'
@@ -131,6 +132,7 @@ export const tools = [
   cleanSolidTool,
   facetSolidTool,
   fitShapeTool,
+  quadNetTool,
   recogniseTool,
   rimTool,
   sectionLineTool,

@@ -1,4 +1,5 @@
 /** What lies on the bench. Each kind of body has its type here and its behaviour in one definition below `core/kinds`. Lengths in mm. */
+import type { QuadMesh } from '@/core/mesh/quad-mesh'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
 import type { Vec3 } from '@/core/math/vec'
 import type { Drawing, DrawingPlane } from '@/core/outline/drawing'
@@ -39,6 +40,14 @@ export const meshBody = (mesh: TriMesh, tags?: SourceTags): MeshBody =>
   tags ? { kind: 'mesh', mesh, tags } : { kind: 'mesh', mesh }
 
 export const isMesh = (body: Body): body is MeshBody => body.kind === 'mesh'
+
+/** A mesh of quads only, open or closed. */
+export interface NetBody extends Body {
+  readonly kind: 'net'
+  readonly net: QuadMesh
+}
+
+export const isNet = (body: Body): body is NetBody => body.kind === 'net'
 
 /** The facets of an exact body, for looking and picking: positions and normals per corner, the exact face of each triangle, edge lines. */
 export interface SolidDisplay {

@@ -9,6 +9,8 @@ export interface FilePart {
   readonly mesh: TriMesh
   /** As sRGB "#rrggbb". */
   readonly colour?: string
+  /** Quads of a net, over the mesh's points, for formats that can hold them. */
+  readonly quads?: Uint32Array
 }
 
 export interface FileModel {

@@ -7,15 +7,20 @@ import { cutPolygon, Knife } from './polygon'
 import { short } from './stl'
 import { Floats, Indices, TextScanner } from './text-scanner'
 
-/** Reads Wavefront OBJ: polygons are cut into triangles, groups and objects become parts. Throws StepError `damaged-file` with the line. */
-export function readObj(bytes: Uint8Array): FileModel {
+interface Scanned {
+  readonly points: Floats
+  /** Elements that were passed over, and how many of each. */
+  readonly skipped: Map<string, number>
+  readonly line: number
+}
+
+/** Goes through the file once; each face is handed over with its group, its ring to be used at once. */
+function scanObj(bytes: Uint8Array, face: (ring: readonly number[], group: string, points: Floats) => void): Scanned {
   const s = new TextScanner(bytes)
   const points = new Floats()
-  const groups = new Map<string, Indices>()
   let group = 'model'
   const skipped = new Map<string, number>()
   const ring: number[] = []
-  const knife = new Knife()
   while (s.wordAnywhere()) {
     const c = bytes[s.at],
       d = bytes[s.at + 1]
@@ -48,20 +53,7 @@ export function readObj(bytes: Uint8Array): FileModel {
         s.text()
       }
       if (ring.length < 3) throw damaged(`a face with ${ring.length} corners`, `line ${s.line}`)
-      let faces = groups.get(group)
-      if (!faces) {
-        if (groups.size >= mostObjects) throw tooMuch('groups', mostObjects)
-        groups.set(group, (faces = new Indices()))
-      }
-      if (ring.length === 3) faces.push3(ring[0], ring[1], ring[2])
-      else {
-        const p = points.data
-        const cut = cutPolygon(
-          knife,
-          ring.map((v): Vec3 => [p[3 * v], p[3 * v + 1], p[3 * v + 2]]),
-        )
-        for (let i = 0; i < cut.length; i += 3) faces.push3(ring[cut[i]], ring[cut[i + 1]], ring[cut[i + 2]])
-      }
+      face(ring, group, points)
     } else if ((c === 103 || c === 111) && (d === 32 || d === 9)) {
       s.at++
       group = s.rest().slice(0, 80) || 'model'
@@ -78,11 +70,44 @@ export function readObj(bytes: Uint8Array): FileModel {
     s.rest()
   }
   if (!points.length) throw damaged('it holds no points', `line ${s.line}`)
-  if (![...groups.values()].some((g) => g.length)) throw damaged('it holds points and no faces', `line ${s.line}`)
+  return { points, skipped, line: s.line }
+}
+
+const passedOver = (skipped: ReadonlyMap<string, number>) =>
+  [...skipped].map(([w, n]) => `${n} "${w}" elements were passed over`)
+
+/** Reads Wavefront OBJ: polygons are cut into triangles, groups and objects become parts. Throws StepError `damaged-file` with the line. */
+export function readObj(bytes: Uint8Array): FileModel {
+  const groups = new Map<string, Indices>()
+  const knife = new Knife()
+  const { points, skipped, line } = scanObj(bytes, (ring, group, points) => {
+    let faces = groups.get(group)
+    if (!faces) {
+      if (groups.size >= mostObjects) throw tooMuch('groups', mostObjects)
+      groups.set(group, (faces = new Indices()))
+    }
+    if (ring.length === 3) faces.push3(ring[0], ring[1], ring[2])
+    else {
+      const p = points.data
+      const cut = cutPolygon(
+        knife,
+        ring.map((v): Vec3 => [p[3 * v], p[3 * v + 1], p[3 * v + 2]]),
+      )
+      for (let i = 0; i < cut.length; i += 3) faces.push3(ring[cut[i]], ring[cut[i + 1]], ring[cut[i + 2]])
+    }
+  })
+  if (![...groups.values()].some((g) => g.length)) throw damaged('it holds points and no faces', `line ${line}`)
   const own = ownPoints(points.data, points.length / 3)
   const parts = [...groups].filter(([, g]) => g.length).map(([name, g]): FilePart => ({ name, mesh: own(g.done()) }))
-  const notes = [...skipped].map(([w, n]) => `${n} "${w}" elements were passed over`)
-  return { format: 'obj', parts, notes: [...notes, ...knife.notes()] }
+  return { format: 'obj', parts, notes: [...passedOver(skipped), ...knife.notes()] }
+}
+
+/** Faces of an OBJ file as they stand, of any number of corners, all groups together. Throws StepError `damaged-file` with the line. */
+export function readObjFaces(bytes: Uint8Array): { positions: Float32Array; faces: number[][]; notes: string[] } {
+  const faces: number[][] = []
+  const { points, skipped, line } = scanObj(bytes, (ring) => faces.push([...ring]))
+  if (!faces.length) throw damaged('it holds points and no faces', `line ${line}`)
+  return { positions: points.data.slice(0, points.length), faces, notes: passedOver(skipped) }
 }
 
 /** Gives each group the points it uses, in their order; takes time in proportion to the group, not to all points. */
@@ -112,12 +137,16 @@ function ownPoints(all: Float32Array, count: number): (triangles: Uint32Array) =
 export function writeObj(parts: readonly FilePart[]): Uint8Array {
   const lines = ['# mm, written by Glue Bench']
   let base = 1
-  for (const { name, mesh } of parts) {
+  for (const { name, mesh, quads } of parts) {
     lines.push(`o ${name.replace(/\s+/g, '_')}`)
     for (let i = 0; i < mesh.positions.length; i += 3)
       lines.push(`v ${short(mesh.positions[i])} ${short(mesh.positions[i + 1])} ${short(mesh.positions[i + 2])}`)
-    for (let i = 0; i < mesh.triangles.length; i += 3)
-      lines.push(`f ${mesh.triangles[i] + base} ${mesh.triangles[i + 1] + base} ${mesh.triangles[i + 2] + base}`)
+    if (quads)
+      for (let i = 0; i < quads.length; i += 4)
+        lines.push(`f ${[0, 1, 2, 3].map((c) => quads[i + c] + base).join(' ')}`)
+    else
+      for (let i = 0; i < mesh.triangles.length; i += 3)
+        lines.push(`f ${mesh.triangles[i] + base} ${mesh.triangles[i + 1] + base} ${mesh.triangles[i + 2] + base}`)
     base += mesh.positions.length / 3
   }
   lines.push('')

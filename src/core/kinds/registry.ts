@@ -10,12 +10,13 @@ import { datumKind } from './datum'
 import { sheetKind, solidKind } from './exact'
 import { capabilities, type BodyFacts, type Capability, type KindDefinition } from './kind'
 import { meshKind } from './mesh'
+import { netKind } from './net'
 import { outlineKind } from './outline'
 
 /** A kind whose body type is known only at run time: it is only ever given bodies of its own kind. */
 export type AnyKind = KindDefinition<Body>
 
-const builtIn = [meshKind, solidKind, sheetKind, outlineKind, datumKind] as unknown as AnyKind[]
+const builtIn = [meshKind, solidKind, sheetKind, outlineKind, datumKind, netKind] as unknown as AnyKind[]
 const byName = new Map(builtIn.map((k) => [k.kind, k]))
 
 export const allKinds = (): readonly AnyKind[] => [...byName.values()]

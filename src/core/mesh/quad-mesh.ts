@@ -136,3 +136,38 @@ function piecesOf({ positions, quads }: QuadMesh): number {
   for (const v of quads) used.add(find(v))
   return used.size
 }
+
+/**
+ * Faces of any number of corners as quads: where all have four they stay; else each is divided once from its middle to the middles of its
+ * edges (the first step of Catmull & Clark 1978, without their smoothing).
+ * @returns `divided`: whether that was needed
+ */
+export function quadsOfFaces(
+  positions: Float32Array,
+  faces: readonly (readonly number[])[],
+): { net: QuadMesh; divided: boolean } {
+  if (faces.every((f) => f.length === 4))
+    return { net: { positions, quads: Uint32Array.from(faces.flat()) }, divided: false }
+  const points = Array.from(positions)
+  const middles = new Map<number, number>()
+  const mean = (list: readonly number[]): number => {
+    const v = points.length / 3
+    for (let k = 0; k < 3; k++) points.push(list.reduce((s, i) => s + points[3 * i + k], 0) / list.length)
+    return v
+  }
+  const middle = (a: number, b: number): number => {
+    const key = edgeKey(a, b)
+    const known = middles.get(key)
+    if (known !== undefined) return known
+    const m = mean([a, b])
+    middles.set(key, m)
+    return m
+  }
+  const quads: number[] = []
+  for (const f of faces) {
+    const m = f.map((v, i) => middle(v, f[(i + 1) % f.length]))
+    const c = mean(f)
+    f.forEach((v, i) => quads.push(v, m[i], c, m[(i + f.length - 1) % f.length]))
+  }
+  return { net: { positions: Float32Array.from(points), quads: Uint32Array.from(quads) }, divided: true }
+}

@@ -3,7 +3,7 @@
  * condition, so that what was closed stays closed even where the map folds over. Left is a triangle mesh of lattice edges and diagonals.
  */
 import { checkStop, quiet, type Work } from '@/core/base/work'
-import { edgeKey } from '@/core/mesh/edge-key'
+import { edgeKey, endsOfKey } from '@/core/mesh/edge-key'
 import { EditMesh } from '@/core/mesh/edit-mesh'
 import { nextIn } from '@/core/mesh/topology'
 import { compact, triangleCount, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
@@ -135,11 +135,7 @@ export function extractLattice(
   const lines = laid.creases
   /** Ends of lines that a vertex has: 2 along a line; corners and places where lines meet stay. */
   const ends = new Uint8Array(positions.length / 3)
-  const span = 67108864
-  for (const key of lines) {
-    ends[Math.floor(key / span)]++
-    ends[key % span]++
-  }
+  for (const key of lines) for (const v of endsOfKey(key)) ends[v]++
   const stays = (v: number) => (v < corners.length && corners[v] === 1) || (ends[v] !== 0 && ends[v] !== 2)
   const pull = (a: number, b: number): boolean => {
     if (stays(a)) return false
@@ -164,7 +160,7 @@ export function extractLattice(
   }
   const zero = [...lengths].filter(([, l]) => l === 0).map(([key]) => key)
   let open = zero
-    .map((key) => ({ key, l: edit.square(Math.floor(key / span), key % span) }))
+    .map((key) => ({ key, l: edit.square(...endsOfKey(key)) }))
     .sort((a, b) => a.l - b.l)
     .map(({ key }) => key)
   for (let round = 0; round < 60 && open.length; round++) {
@@ -172,7 +168,7 @@ export function extractLattice(
     let done = 0
     for (const key of open) {
       if (lengths.get(key) !== 0) continue
-      const [a, b] = [Math.floor(key / span), key % span]
+      const [a, b] = endsOfKey(key)
       // The one nearer to the lattice's own place stays.
       const [go, stay] = off[a] >= off[b] ? [a, b] : [b, a]
       if (pull(go, stay) || pull(stay, go)) done++
@@ -194,9 +190,9 @@ function renumbered(raw: TriMesh, lengths: Map<number, number>, lines: ReadonlyS
   const mesh = compact(raw)
   const number = new Int32Array(vertexCount(raw)).fill(-1)
   for (let h = 0; h < 3 * triangleCount(raw); h++) number[raw.triangles[h]] = mesh.triangles[h]
-  const span = 67108864
-  const key = (old: number) => edgeKey(number[Math.floor(old / span)], number[old % span])
-  const alive = (old: number) => number[Math.floor(old / span)] >= 0 && number[old % span] >= 0
+  const ends = (old: number) => endsOfKey(old).map((v) => number[v])
+  const key = (old: number) => edgeKey(ends(old)[0], ends(old)[1])
+  const alive = (old: number) => ends(old).every((v) => v >= 0)
   return {
     mesh,
     lengths: new Map([...lengths].filter(([k]) => alive(k)).map(([k, l]) => [key(k), l])),

@@ -4,12 +4,22 @@
  */
 import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, type Work } from '@/core/base/work'
-import { edgeKey } from '@/core/mesh/edge-key'
+import { simplifyQuadric } from '@/core/kernels/simplifier'
+import { edgeKey, endsOfKey } from '@/core/mesh/edge-key'
 import { refine, trianglesFor } from '@/core/mend/refine'
-import { quadCount, type QuadMesh } from '@/core/mesh/quad-mesh'
+import { NearestInGrid } from '@/core/mesh/nearest'
+import { quadCount, trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
 import { buildTopology, findPieces, nextIn, type Topology } from '@/core/mesh/topology'
-import { keepTriangles, meshArea, triangleArea, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
-import { CreaseLines, creaseFlags, creaseVertices } from './crease-lines'
+import {
+  diagonal,
+  keepTriangles,
+  meshArea,
+  meshBounds,
+  triangleArea,
+  triangleCount,
+  type TriMesh,
+} from '@/core/mesh/tri-mesh'
+import { CreaseLines, creaseFlags, creaseVertices, longCreases } from './crease-lines'
 import { bendsOf, crossField, framesOf } from './cross-field'
 import { cutOpen } from './cut'
 import { extractLattice } from './extract'
@@ -25,6 +35,8 @@ export interface NetChoice {
   readonly adaptive: number
   /** Edges that bend by more are followed, degrees; null: only rims are. */
   readonly hardAngle: number | null
+  /** Quads become smaller where the skin would lie far off them. */
+  readonly detail?: boolean
   /** Vertices of the working mesh. */
   readonly working?: number
 }
@@ -50,6 +62,8 @@ interface Prepared {
 
 /** Vertices of a working mesh, by the quads that are wanted. */
 const workingFor = (count: number) => Math.min(20_000, Math.max(5000, Math.round(2.5 * count)))
+/** Creases shorter than so many quads are noise, unless they join others. */
+const leastCrease = 3
 /** How much ways of bending count beside smoothness. */
 const bendCounts = 0.05
 /** Counts within this share of what was wanted will do. */
@@ -59,7 +73,7 @@ const relaxRounds = 15
 /** Fewer quads make no net. */
 const fewest = 6
 
-function prepare(piece: TriMesh, hardAngle: number | null, working: number, work: Work): Prepared {
+function prepare(piece: TriMesh, { hardAngle, count, working = workingFor(count) }: NetChoice, work: Work): Prepared {
   const area = meshArea(piece)
   const edge = Math.sqrt(area / working / (Math.sqrt(3) / 2))
   work.progress(0, 'working mesh')
@@ -68,7 +82,12 @@ function prepare(piece: TriMesh, hardAngle: number | null, working: number, work
       ? refine(piece, { edge, keepEdges: hardAngle ?? 179, within: 10 * edge, rounds: 4 }, work)
       : refine(piece, { edge, keepEdges: 179, within: 10 * edge, rounds: 3 }, work)
   const topology = buildTopology(mesh)
-  const creases = creaseFlags(mesh, topology, hardAngle)
+  const creases = longCreases(
+    mesh,
+    topology,
+    creaseFlags(mesh, topology, hardAngle),
+    leastCrease * Math.sqrt(area / count),
+  )
   checkStop(work)
   work.progress(0.3, 'cross field')
   const field = crossField(mesh, topology, { creases, bend: bendCounts })
@@ -93,11 +112,16 @@ function prepare(piece: TriMesh, hardAngle: number | null, working: number, work
 }
 
 /** Edge of the quads at each triangle, so that about `count` of them cover the skin. */
-function sizes({ mesh, bend, area, topology }: Prepared, count: number, adaptive: number): Float64Array {
+function sizes(
+  { mesh, bend, area, topology }: Prepared,
+  count: number,
+  adaptive: number,
+  smaller: Float64Array,
+): Float64Array {
   const n = triangleCount(mesh)
   const even = Math.sqrt(area / count)
   const out = new Float64Array(n).fill(even)
-  if (!(adaptive > 0)) return out
+  if (!(adaptive > 0) && smaller.every((s) => s === 1)) return out
   const sorted = bend.slice().sort()
   const median = Math.max(sorted[n >> 1], 1e-9 / even)
   const most = 3 ** adaptive
@@ -129,43 +153,93 @@ function sizes({ mesh, bend, area, topology }: Prepared, count: number, adaptive
   return out.map((s) => s * scale)
 }
 
-/** Quads of one piece that hangs together. */
-function netOfPiece(piece: TriMesh, ground: Ground, lines: CreaseLines, choice: NetChoice, work: Work): Net {
-  const prepared = prepare(piece, choice.hardAngle, choice.working ?? workingFor(choice.count), work)
+/** Quads for sizes that are wanted, tried until there are about as many as asked for. */
+function countedNet(prepared: Prepared, sizeOf: (asked: number) => Float64Array, count: number, work: Work): Tidied {
   const { mesh, kinds, edges, solver } = prepared
-  let asked = choice.count
-  let best: { net: QuadMesh; from: Uint32Array; off: number; kind: Uint8Array } | null = null
+  const corners = kinds.map((k) => (k === 2 ? 1 : 0))
+  let asked = count
+  let best: (Tidied & { off: number }) | null = null
   for (let tries = 0; tries < mostTries; tries++) {
-    work.progress(0.6 + 0.08 * tries, 'quads')
-    const places = solver.solve(sizes(prepared, asked, choice.adaptive), work)
-    const lattice = extractLattice(mesh, places, edges, kinds.map((k) => (k === 2 ? 1 : 0)), work) // prettier-ignore
+    checkStop(work)
+    const places = solver.solve(sizeOf(asked), work)
+    const lattice = extractLattice(mesh, places, edges, corners, work)
     const paired = pairToQuads(lattice)
-    const stays = new Uint8Array(paired.net.positions.length / 3)
-    const span = 67108864
-    const ends = new Uint8Array(stays.length)
-    for (const key of lattice.creases) {
-      ends[Math.floor(key / span)]++
-      ends[key % span]++
-    }
-    ends.forEach((e, v) => (stays[v] = e !== 0 && e !== 2 ? 1 : 0))
+    const ends = new Uint8Array(paired.net.positions.length / 3)
+    for (const key of lattice.creases) for (const v of endsOfKey(key)) ends[v]++
+    const stays = ends.map((e) => (e !== 0 && e !== 2 ? 1 : 0))
     const tidy = tidyQuads(paired.net, lattice.creases, stays)
     const made = quadCount(tidy.net)
-    const off = Math.abs(Math.log(Math.max(made, 1) / choice.count))
-    const kind = Uint8Array.from(tidy.from, (v) => (stays[v] ? 2 : ends[v] ? 1 : 0))
-    if (made && (!best || off < best.off)) best = { ...tidy, off, kind }
+    const off = Math.abs(Math.log(Math.max(made, 1) / count))
+    if (made && (!best || off < best.off))
+      best = { net: tidy.net, off, kind: Uint8Array.from(tidy.from, (v) => (stays[v] ? 2 : ends[v] ? 1 : 0)) }
     if (off <= countWithin) break
-    asked = Math.max(fewest, Math.round((asked * choice.count) / Math.max(made, 1)))
+    asked = Math.max(fewest, Math.round((asked * count) / Math.max(made, 1)))
   }
   if (!best) throw new StepError('no-net', 'No quads came out of the mesh.', { tryThis: 'Ask for more quads.' })
-  const net = relaxQuads(best.net, ground, { rounds: relaxRounds, kind: best.kind, lines }, work)
-  return { net, rounded: solver.whole }
+  return best
 }
+
+interface Tidied {
+  readonly net: QuadMesh
+  /** 1 for vertices on lines, 2 for those that stay. */
+  readonly kind: Uint8Array
+}
+
+/** Rounds in which quads are made smaller where the skin lies off them, and by how much; a little of the quad's edge may be between. */
+const guardRounds = 2
+const guardSmaller = 0.7
+const guardWithin = 0.45
+
+/** Distance of the working mesh's triangles from a net, mm. */
+function distances({ mesh }: Prepared, net: QuadMesh): Float64Array {
+  const to = new NearestInGrid(trianglesOfQuads(net))
+  const p = mesh.positions
+  const off = new Float64Array(p.length / 3)
+  for (let v = 0; v < off.length; v++) off[v] = Math.sqrt(to.square(p[3 * v], p[3 * v + 1], p[3 * v + 2]))
+  return Float64Array.from({ length: triangleCount(mesh) }, (_, t) =>
+    Math.max(...[0, 1, 2].map((c) => off[mesh.triangles[3 * t + c]])),
+  )
+}
+
+/** Quads of one piece that hangs together. */
+function netOfPiece(piece: TriMesh, ground: Ground, lines: CreaseLines, choice: NetChoice, work: Work): Net {
+  const prepared = prepare(piece, choice, work)
+  const smaller = new Float64Array(triangleCount(prepared.mesh)).fill(1)
+  const sizeOf = (asked: number) => sizes(prepared, asked, choice.adaptive, smaller)
+  const relaxed = (from: Tidied) => relaxQuads(from.net, ground, { rounds: relaxRounds, kind: from.kind, lines }, work)
+  work.progress(0.6, 'quads')
+  let net = relaxed(countedNet(prepared, sizeOf, choice.count, work))
+  let far = distances(prepared, net)
+  for (let round = 0; choice.detail && round < guardRounds; round++) {
+    work.progress(0.75 + 0.1 * round, 'detail')
+    const now = sizeOf(choice.count)
+    let out = 0
+    far.forEach((d, t) => {
+      if (d <= guardWithin * now[t]) return
+      smaller[t] *= guardSmaller
+      out++
+    })
+    if (!out) break
+    const better = relaxed(countedNet(prepared, sizeOf, choice.count, work))
+    const off = distances(prepared, better)
+    if (greatest(off) >= greatest(far)) break
+    net = better
+    far = off
+  }
+  return { net, rounded: prepared.solver.whole }
+}
+
+const greatest = (list: Float64Array) => list.reduce((a, b) => Math.max(a, b), 0)
+
+/** Meshes of more triangles are brought down to so many before all else. */
+const mostTriangles = 150_000
+const broughtTo = 60_000
 
 /**
  * The net of a mesh: every piece by itself, its share of the quads by its area.
- * @throws StepError `empty`, `not-manifold`, `no-net`
+ * @throws StepError `empty`, `no-net`
  */
-export function quadNet(input: TriMesh, choice: NetChoice, work: Work = quiet): Net {
+export async function quadNet(input: TriMesh, choice: NetChoice, work: Work = quiet): Promise<Net> {
   if (!triangleCount(input)) throw new StepError('empty', 'The mesh holds no triangles.')
   const topology = buildTopology(input)
   const { piece, count } = findPieces(input, topology)
@@ -179,15 +253,26 @@ export function quadNet(input: TriMesh, choice: NetChoice, work: Work = quiet): 
             input,
             Uint8Array.from(piece, (p) => (p === i ? 1 : 0)),
           ).mesh
-    const t = buildTopology(part)
-    const flags = creaseFlags(part, t, choice.hardAngle)
-    const share = meshArea(part) / whole
-    const wanted = Math.max(fewest, Math.round(choice.count * share))
-    const lines = new CreaseLines(part, t, flags, Math.sqrt(meshArea(part) / wanted))
-    nets.push(netOfPiece(part, new Ground(part), lines, { ...choice, count: wanted }, work))
+    const area = meshArea(part)
+    if (!(area > leastPiece * whole)) continue
+    const wanted = Math.max(fewest, Math.round((choice.count * area) / whole))
+    let few = part
+    if (triangleCount(part) > mostTriangles) {
+      work.progress(0, 'bringing down')
+      const error = diagonal(meshBounds(part)) / 200
+      few = (await simplifyQuadric(part, { triangles: Math.max(broughtTo, 4 * wanted), error, lockRims: true })).mesh
+    }
+    const t = buildTopology(few)
+    const h = Math.sqrt(area / wanted)
+    const flags = longCreases(few, t, creaseFlags(few, t, choice.hardAngle), leastCrease * h)
+    const lines = new CreaseLines(few, t, flags, h)
+    nets.push(netOfPiece(few, new Ground(part), lines, { ...choice, count: wanted }, work))
   }
   return joined(nets)
 }
+
+/** Pieces of less than this share of the skin are left out. */
+const leastPiece = 1e-6
 
 function joined(nets: readonly Net[]): Net {
   if (nets.length === 1) return nets[0]

@@ -152,16 +152,17 @@ export const choice = <const T extends readonly [string, ...string[]]>(
   labels: Record<T[number], string>,
   extra: Extra = {},
 ) => z.enum(values).meta({ ...info('choice', label, { labels, ...extra }) })
-/** Any number of a few, at least one. */
+/** Any number of a few, at least one; told as names, or as yes or no for each of them. */
 export const choices = <const T extends readonly [string, ...string[]]>(
   label: string,
   values: T,
   labels: Record<T[number], string>,
-  extra: Extra = {},
+  { least = 1, ...extra }: Extra & { least?: 0 | 1 } = {},
 ) =>
   z
-    .array(z.enum(values))
-    .min(1, 'needs at least one')
+    .union([z.array(z.enum(values)), z.array(z.boolean()).length(values.length)])
+    .transform((v): T[number][] => values.filter((name, i) => v.includes(name as never) || v[i] === true))
+    .refine((v) => v.length >= least, 'needs at least one')
     .meta({ ...info('choices', label, { labels, ...extra }) })
 export const toggle = (label: string, extra: Extra = {}) => z.boolean().meta({ ...info('toggle', label, extra) })
 /** Three numbers, or what is taken from a body: that is numbers by the time a step runs. */

@@ -42,6 +42,7 @@ import { union } from './build/union'
 import { cleanSolid } from './convert/clean-solid'
 import { facetSolid } from './convert/facet-solid'
 import { fitShape } from './convert/fit-shape'
+import { quadNet } from './convert/quad-net'
 import { recognise } from './convert/recognise'
 import { rim } from './convert/rim'
 import { sectionLine } from './convert/section-line'
@@ -131,6 +132,7 @@ export const steps = [
   cleanSolid,
   facetSolid,
   fitShape,
+  quadNet,
   recognise,
   rim,
   sectionLine,

@@ -1,11 +1,12 @@
 import { z } from 'zod'
 import { inColour, meshBody } from '@/core/bodies/body'
-import type { Body, SourceTags } from '@/core/bodies/body'
+import type { Body, NetBody, SourceTags } from '@/core/bodies/body'
 import { choice, fileRef, newBody } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep, freeName, namer } from '@/core/step/step'
 import { many, plural, sizeText } from '@/core/base/say'
 import { detectFormat } from '@/core/formats/detect'
+import { readObjFaces } from '@/core/formats/obj'
 import { readMeshFile } from '@/core/formats/read'
 import { tooMuch } from '@/core/formats/limits'
 import { readDxf } from '@/core/formats/read-dxf'
@@ -13,6 +14,7 @@ import { readSvg } from '@/core/formats/read-svg'
 import { unitNames, unitsInMm, type Unit } from '@/core/formats/units'
 import { readStep } from '@/core/kernels/exact/step-file'
 import { scaling } from '@/core/math/affine'
+import { quadFigures, quadsOfFaces } from '@/core/mesh/quad-mesh'
 import { buildTopology } from '@/core/mesh/topology'
 import { boundsSize, concatMeshes, meshBounds, transformMesh, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { weldMesh } from '@/core/mesh/weld'
@@ -28,17 +30,46 @@ function weldIfOpen(mesh: TriMesh): { mesh: TriMesh; joined: number } {
   return welded.joined && buildTopology(welded.mesh).openEdges < open ? welded : { mesh, joined: 0 }
 }
 
+/** A net of an OBJ file's faces; those that are no quads are divided, all others with them. */
+function netFromObj(bytes: Uint8Array, unit: Unit, name: string) {
+  const { positions, faces, notes } = readObjFaces(bytes)
+  const { net, divided } = quadsOfFaces(positions, faces)
+  const factor = unitsInMm[unit]
+  const body: NetBody = { kind: 'net', net: { ...net, positions: net.positions.map((v) => v * factor) } }
+  const other = faces.filter((f) => f.length !== 4).length
+  const figures = quadFigures(body.net)
+  const size = sizeOf(body)
+  return {
+    bodies: { [name]: body },
+    warnings: [
+      ...notes.map((n) => `${n[0].toUpperCase()}${n.slice(1)}.`),
+      ...(divided ? [`${plural(other, 'face')} had not four corners: every face was divided once.`] : []),
+    ],
+    facts: {
+      format: 'obj',
+      unit,
+      quads: figures.quads,
+      vertices: figures.vertices,
+      closed: figures.closed,
+      divided,
+      size,
+    },
+    said: `${plural(figures.quads, 'quad')} · ${sizeText(size)}${unit === 'mm' ? '' : ` · read as ${unit}`}`,
+  }
+}
+
 /** Bodies that one file may bring on to the bench, each apart. */
 const mostBodies = 1000
 
 export const bringInFile = defineStep({
   kind: 'bring-in/file',
-  version: 4,
+  version: 5,
   title: 'Open files',
   order: 10,
   past: 'Brought in',
   facts: shown(
     'triangles',
+    { key: 'quads', label: 'Quads', as: 'count', some: true },
     'vertices',
     { key: 'curves', label: 'Curves', as: 'count', some: true },
     { key: 'loops', label: 'Closed loops', as: 'count', some: true },
@@ -68,6 +99,7 @@ export const bringInFile = defineStep({
       { auto: 'as the format means it', together: 'one body', apart: 'a body each' },
       { more: true },
     ).default('auto'),
+    as: choice('Quads as', ['mesh', 'net'], { mesh: 'mesh of triangles', net: 'net' }, { more: true }).default('mesh'),
   }),
   async run({ settings, file, names, work }) {
     const bytes = await file(settings.file)
@@ -96,6 +128,13 @@ export const bringInFile = defineStep({
         warnings: notes,
         said: `${plural(solids.length, solids.some((b) => b.kind === 'sheet') ? 'body' : 'solid', solids.some((b) => b.kind === 'sheet') ? 'bodies' : 'solids')} · ${sizeText(size)}`,
       }
+    }
+    if (settings.as === 'net') {
+      if (format !== 'obj')
+        throw new StepError('no-quads', `"${settings.file}" is no OBJ file; only those hold quads.`, {
+          tryThis: 'Bring it in as a mesh, and make a net of it by Quad net.',
+        })
+      return netFromObj(bytes, settings.unit === 'auto' ? 'mm' : settings.unit, freeName(names, settings.name))
     }
     const model = readMeshFile(bytes, settings.file)
     notes.push(...model.notes.map((n) => `${n[0].toUpperCase()}${n.slice(1)}.`))

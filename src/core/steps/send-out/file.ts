@@ -8,7 +8,7 @@ import { flattened } from '@/core/formats/flat'
 import { writeSvg } from '@/core/formats/svg'
 import { writeFile } from '@/core/formats/write'
 import { stepSchemas, writeStep } from '@/core/kernels/exact/step-file'
-import { colourOf, isMesh, isOutline, type Body, type ExactBody } from '@/core/bodies/body'
+import { colourOf, isMesh, isNet, isOutline, type Body, type ExactBody } from '@/core/bodies/body'
 import { exactRests } from '@/core/join/exact-borders'
 import { canTrim, trimmedFaces } from '@/core/kernels/exact/trimmed'
 import { placesOf } from '@/core/kinds/outline'
@@ -139,7 +139,12 @@ export const sendOutFile = defineStep({
     for (const n of named) {
       work.progress(parts.length / named.length, `preparing ${n.name}`)
       const colour = colourOf(n.body)
-      parts.push({ name: n.name, mesh: (await surface(n.name, chord)).mesh, ...(colour ? { colour } : {}) })
+      parts.push({
+        name: n.name,
+        mesh: (await surface(n.name, chord)).mesh,
+        ...(colour ? { colour } : {}),
+        ...(isNet(n.body) ? { quads: n.body.net.quads } : {}),
+      })
     }
     for (const p of parts) {
       const open = buildTopology(p.mesh).openEdges

@@ -1,0 +1,112 @@
+/** The kind `net`: quads only, open or closed. */
+import type { NetBody } from '@/core/bodies/body'
+import { badBody } from '@/core/bodies/container'
+import type { Facts } from '@/core/base/facts'
+import { num, percentText, plural } from '@/core/base/say'
+import { applyPoint, determinant } from '@/core/math/affine'
+import { checkUp, faultWords } from '@/core/mesh/check-up'
+import { nextInQuad, quadFigures, quadTopology, trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
+import { boundsSize, meshArea, meshBounds, meshCentroid, meshVolume } from '@/core/mesh/tri-mesh'
+import { defineKind, type FactRow } from './kind'
+import { placeOf } from './place'
+
+/** Every edge once, as point pairs, with the quad it belongs to. */
+export function quadLines(net: QuadMesh): { points: Float32Array; part: Uint32Array } {
+  const { twin } = quadTopology(net)
+  const points: number[] = []
+  const part: number[] = []
+  const { positions: p, quads } = net
+  for (let h = 0; h < quads.length; h++) {
+    if (twin[h] > h) continue
+    const [a, b] = [quads[h], quads[nextInQuad(h)]]
+    points.push(p[3 * a], p[3 * a + 1], p[3 * a + 2], p[3 * b], p[3 * b + 1], p[3 * b + 2])
+    part.push(h >> 2)
+  }
+  return { points: Float32Array.from(points), part: Uint32Array.from(part) }
+}
+
+/** The quad of each of the triangles a net is drawn by. */
+const quadOf = (net: QuadMesh) => Uint32Array.from({ length: net.quads.length / 2 }, (_, t) => t >> 1)
+
+export const netKind = defineKind<NetBody>({
+  kind: 'net',
+  title: 'net',
+  version: 1,
+  pack: ({ net }) => ({
+    head: {},
+    arrays: [
+      { name: 'positions', data: net.positions },
+      { name: 'quads', data: net.quads },
+    ],
+  }),
+  unpack(from) {
+    const net = { positions: from.f32('positions'), quads: from.u32('quads') }
+    if (net.positions.length % 3 || net.quads.length % 4) throw badBody('corners or quads are not whole')
+    return { kind: 'net', net }
+  },
+  bounds: (b) => meshBounds(trianglesOfQuads(b.net)),
+  move({ net }, map) {
+    const positions = new Float32Array(net.positions.length)
+    for (let o = 0; o < positions.length; o += 3)
+      positions.set(applyPoint(map, [net.positions[o], net.positions[o + 1], net.positions[o + 2]]), o)
+    const quads = net.quads.slice()
+    if (determinant(map) < 0) for (let q = 0; q < quads.length; q += 4) quads.subarray(q, q + 4).reverse()
+    return Promise.resolve({ kind: 'net', net: { positions, quads } })
+  },
+  facts({ net }) {
+    const f = quadFigures(net)
+    const mesh = trianglesOfQuads(net)
+    const figures = {
+      quads: f.quads,
+      vertices: f.vertices,
+      pieces: f.pieces,
+      irregular: f.irregular,
+      irregularPoints: f.irregularPoints,
+      minAngle: f.minAngle,
+      edge: f.edge,
+      volume: f.closed ? meshVolume(mesh) : 0,
+      area: meshArea(mesh),
+    }
+    const rows: FactRow[] = [
+      { key: 'quads', label: 'Quads', value: f.quads, as: 'count' },
+      { key: 'edge', label: 'Mean edge', value: f.edge, as: 'length' },
+      {
+        key: 'irregular',
+        label: 'Irregular points',
+        value: `${f.irregularPoints} (${percentText(f.irregular)})`,
+        as: 'words',
+      },
+      { key: 'minAngle', label: 'Smallest angle', value: `${num(f.minAngle, 1)}°`, as: 'words' },
+    ]
+    if (f.pieces > 1) rows.push({ key: 'pieces', label: 'Pieces', value: f.pieces, as: 'count' })
+    if (f.closed) {
+      rows.push({ key: 'volume', label: 'Volume', value: figures.volume, as: 'volume' })
+      const centre = meshCentroid(mesh)
+      if (centre) rows.push({ key: 'centre', label: 'Centre of mass', value: [...centre], as: 'place' })
+    }
+    rows.push({ key: 'area', label: 'Area', value: figures.area, as: 'area' })
+    const bounds = meshBounds(mesh)
+    return {
+      ...placeOf({ min: bounds.min, size: boundsSize(bounds) }),
+      sound: f.closed,
+      badge: f.closed ? plural(f.quads, 'quad') : 'open',
+      rows,
+      figures,
+    }
+  },
+  draw({ net }) {
+    const { positions, triangles } = trianglesOfQuads(net)
+    return { skin: { positions, triangles, part: quadOf(net) }, lines: quadLines(net) }
+  },
+  surface: ({ net }) => Promise.resolve({ mesh: trianglesOfQuads(net), face: quadOf(net) }),
+  faceted: true,
+  check({ net }, work) {
+    const { facts, faults } = checkUp(trianglesOfQuads(net), work)
+    return {
+      facts: facts as unknown as Facts,
+      faults,
+      said: `${facts.closed ? 'closed' : 'open'} · faults: ${faultWords(facts)}`,
+    }
+  },
+  coordinates: (b) => b.net.positions,
+})

@@ -1,0 +1,209 @@
+/** Nets of shapes whose truth is known: how many irregular points there must be, and what Euler's formula says of them. */
+import { beforeAll, describe, expect, it } from '@jest/globals'
+import { StepError } from '@/core/base/step-error'
+import { random } from '@/core/math/random'
+import { enlargeMatching } from '@/core/math/matching'
+import { SparseFactor, SparseSum } from '@/core/math/sparse-cholesky'
+import {
+  nextInQuad,
+  quadFigures,
+  quadsOfFaces,
+  quadTopology,
+  trianglesOfQuads,
+  type QuadMesh,
+} from '@/core/mesh/quad-mesh'
+import { splitLong } from '@/core/mesh/split-long'
+import { buildTopology } from '@/core/mesh/topology'
+import { meshArea, meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
+import { deviation } from '@/core/prove/deviation'
+import { box, cylinder, sphere, torus, without } from '@/testing/shapes'
+import { creaseFlags, longCreases } from './crease-lines'
+import { quadNet, type NetChoice } from './quad-net'
+import { halfOf, mirrored } from './symmetry'
+
+const plain: NetChoice = { count: 400, adaptive: 0, hardAngle: 40, working: 2500 }
+const netOf = async (mesh: TriMesh, more: Partial<NetChoice> = {}) => (await quadNet(mesh, { ...plain, ...more })).net
+
+/** Corners less edges and faces, and what the valences add up to: four times that (Euler; each quad has four edges, each edge two quads). */
+function euler(net: QuadMesh) {
+  const t = quadTopology(net)
+  const used = t.valence.filter((v) => v > 0)
+  return { sum: used.length - t.edges + net.quads.length / 4, valences: used.reduce((s, v) => s + 4 - v, 0) }
+}
+
+describe('a net of a box', () => {
+  let net: QuadMesh
+  beforeAll(async () => {
+    net = await netOf(box(40, 30, 20))
+  })
+  it('has eight irregular points, at the corners, and lies on the faces', () => {
+    const f = quadFigures(net)
+    expect(f.closed).toBe(true)
+    expect(euler(net)).toEqual({ sum: 2, valences: 8 })
+    expect(f.irregularPoints).toBe(8)
+    expect(f.minAngle).toBeGreaterThan(60)
+    expect(Math.abs(f.quads - 400)).toBeLessThan(40)
+    expect(meshVolume(trianglesOfQuads(net))).toBeCloseTo(24_000, 1)
+  })
+  it('has an edge along every hard edge', () => {
+    const mesh = trianglesOfQuads(net)
+    const t = buildTopology(mesh)
+    const flags = creaseFlags(mesh, t, 40)
+    let along = 0
+    for (let h = 0; h < flags.length; h++)
+      if (flags[h] && t.twin[h] > h) {
+        const [a, b] = [mesh.triangles[h], mesh.triangles[h % 3 === 2 ? h - 2 : h + 1]]
+        along += Math.hypot(...[0, 1, 2].map((k) => mesh.positions[3 * a + k] - mesh.positions[3 * b + k]))
+      }
+    expect(along).toBeCloseTo(4 * 90, 1)
+  })
+})
+
+describe('a net of a smooth skin', () => {
+  it('of a ball is closed, even, and near it', async () => {
+    const skin = sphere(20, 4)
+    const net = await netOf(skin)
+    const f = quadFigures(net)
+    expect(f.closed).toBe(true)
+    expect(euler(net)).toEqual({ sum: 2, valences: 8 })
+    expect(f.irregular).toBeLessThan(0.1)
+    expect(f.minAngle99).toBeGreaterThan(50)
+    expect(deviation(trianglesOfQuads(net), skin).both.p95).toBeLessThan(0.005 * 70)
+  })
+  it('of a ring has as many points of too few edges as of too many', async () => {
+    const net = await netOf(torus(30, 10, 64, 32))
+    expect(quadFigures(net).closed).toBe(true)
+    expect(euler(net)).toEqual({ sum: 0, valences: 0 })
+    expect(quadFigures(net).irregular).toBeLessThan(0.03)
+  })
+  it('of an open tube keeps its rims as clean loops', async () => {
+    const open = without(cylinder(15, 30, 48, 8), (_x, _y, z) => z < 0.01)
+    const net = await netOf(open)
+    expect(quadFigures(net).closed).toBe(false)
+    const t = quadTopology(net)
+    // Every vertex of a rim has two rim edges, and those lie in the plane of the rim.
+    const ends = new Int32Array(t.rim.length)
+    for (let h = 0; h < net.quads.length; h++)
+      if (t.twin[h] < 0) for (const v of [net.quads[h], net.quads[nextInQuad(h)]]) ends[v]++
+    t.rim.forEach((r, v) => {
+      if (!r) return
+      expect(ends[v]).toBe(2)
+      expect(net.positions[3 * v + 2]).toBeCloseTo(0, 4)
+    })
+  })
+  it('follows the count, and is made anew for another', async () => {
+    const skin = sphere(20, 4)
+    for (const count of [150, 900])
+      expect(Math.abs((await netOf(skin, { count })).quads.length / 4 - count)).toBeLessThan(0.1 * count)
+  })
+  it('of two pieces has two, each with its share', async () => {
+    const near = box(10, 10, 10)
+    const two = {
+      positions: Float32Array.from([...near.positions, ...near.positions.map((v) => v + 40)]),
+      triangles: Uint32Array.from([...near.triangles, ...near.triangles.map((v) => v + near.positions.length / 3)]),
+    }
+    const f = quadFigures(await netOf(two))
+    expect(f.pieces).toBe(2)
+    expect(f.irregularPoints).toBe(16)
+  })
+  it('nothing is named', async () => {
+    await expect(netOf({ positions: new Float32Array(0), triangles: new Uint32Array(0) })).rejects.toThrow(StepError)
+  })
+})
+
+describe('symmetry', () => {
+  it('half a skin is cut in the plane, and its net put together is the same on both sides', async () => {
+    const skin = sphere(20, 4)
+    const middle = { ...skin, positions: skin.positions.slice() }
+    const half = halfOf(middle, 0, 70)!
+    expect(meshArea(half)).toBeCloseTo(meshArea(skin) / 2, 1)
+    const net = mirrored(await netOf(half, { count: 200, hardAngle: null }), 0)
+    expect(quadFigures(net).closed).toBe(true)
+    const places = new Set<string>()
+    for (let v = 0; v < net.positions.length; v += 3) places.add([...net.positions.subarray(v, v + 3)].join())
+    for (let v = 0; v < net.positions.length; v += 3) {
+      const [x, y, z] = net.positions.subarray(v, v + 3)
+      expect(places.has([x === 0 ? 0 : -x, y, z].join())).toBe(true)
+    }
+  })
+  it('a plane that misses gives nothing', () => {
+    const far = box(10, 10, 10)
+    expect(halfOf({ ...far, positions: far.positions.map((v) => v + 50) }, 0, 20)).toBeNull()
+  })
+})
+
+describe('what nets are made with', () => {
+  it('a sparse system is solved as a dense one is', () => {
+    const { next } = random(3)
+    const n = 120
+    const places = Float64Array.from({ length: 3 * n }, next)
+    const sum = new SparseSum(n)
+    const dense = Array.from({ length: n }, () => new Float64Array(n))
+    const add = (i: number, j: number, v: number) => {
+      sum.add(i, j, v)
+      dense[i][j] += v
+      if (i !== j) dense[j][i] += v
+    }
+    for (let i = 0; i < n; i++) add(i, i, 8)
+    for (let e = 0; e < 300; e++) {
+      const [i, j] = [Math.floor(next() * n), Math.floor(next() * n)]
+      if (i !== j) add(i, j, next() - 0.5)
+    }
+    const x = Float64Array.from({ length: n }, next)
+    const b = dense.map((row) => row.reduce((s, v, j) => s + v * x[j], 0))
+    const got = SparseFactor.of(sum, places)!.solve(b)
+    got.forEach((v, i) => expect(v).toBeCloseTo(x[i], 10))
+  })
+  it('a system that is not positive definite is told', () => {
+    const sum = new SparseSum(2)
+    sum.add(0, 0, 1)
+    sum.add(1, 1, 1)
+    sum.add(1, 0, 2)
+    expect(SparseFactor.of(sum, [0, 0, 0, 1, 0, 0])).toBeNull()
+  })
+  it('a matching grows to the greatest there is, through blossoms', () => {
+    // Two triangles joined by a path: pairs go round both odd rings.
+    const edges = [[0, 1], [1, 2], [2, 0], [2, 3], [3, 4], [4, 5], [5, 6], [6, 7], [7, 5]] // prettier-ignore
+    const beside: number[][] = Array.from({ length: 8 }, () => [])
+    for (const [a, b] of edges) {
+      beside[a].push(b)
+      beside[b].push(a)
+    }
+    const mate = new Int32Array(8).fill(-1)
+    mate[1] = 2
+    mate[2] = 1
+    mate[5] = 4
+    mate[4] = 5
+    expect(enlargeMatching(beside, mate)).toEqual([])
+    mate.forEach((m, v) => expect(mate[m]).toBe(v))
+  })
+  it('long needles become sound triangles on the same skin', () => {
+    const needles = box(60, 40, 2)
+    const split = splitLong(needles, 5)
+    expect(meshVolume(split)).toBeCloseTo(meshVolume(needles), 2)
+    expect(meshArea(split)).toBeCloseTo(meshArea(needles), 2)
+    const p = split.positions
+    for (let h = 0; h < split.triangles.length; h++) {
+      const [a, b] = [split.triangles[h], split.triangles[h % 3 === 2 ? h - 2 : h + 1]]
+      expect(Math.hypot(...[0, 1, 2].map((k) => p[3 * a + k] - p[3 * b + k]))).toBeLessThanOrEqual(5.001)
+    }
+  })
+  it('faces that are no quads are divided once', () => {
+    // A pyramid: four triangles and a square.
+    const positions = Float32Array.from([0, 0, 0, 2, 0, 0, 2, 2, 0, 0, 2, 0, 1, 1, 2])
+    const { net, divided } = quadsOfFaces(positions, [[3, 2, 1, 0], [0, 1, 4], [1, 2, 4], [2, 3, 4], [3, 0, 4]]) // prettier-ignore
+    expect(divided).toBe(true)
+    expect(net.quads.length / 4).toBe(16)
+    expect(quadFigures(net).closed).toBe(true)
+    expect(meshVolume(trianglesOfQuads(net))).toBeCloseTo(8 / 3, 4)
+  })
+  it('creases that noise makes go, those that run on stay', () => {
+    const mesh = box(20, 20, 20, 6)
+    const t = buildTopology(mesh)
+    const flags = creaseFlags(mesh, t, 40)
+    const stray = flags.slice()
+    const loose = stray.findIndex((f, h) => !f && t.twin[h] > h)
+    stray[loose] = stray[t.twin[loose]] = 1
+    expect(longCreases(mesh, t, stray, 8)).toEqual(flags)
+  })
+})

@@ -1,0 +1,156 @@
+import { z } from 'zod'
+import { mm, num, percentText, plural } from '@/core/base/say'
+import { StepError } from '@/core/base/step-error'
+import { span } from '@/core/base/work'
+import type { Facts } from '@/core/base/facts'
+import type { NetBody } from '@/core/bodies/body'
+import { faceOutward } from '@/core/mesh/orient'
+import { removeDegenerate } from '@/core/mend/slivers'
+import { splitNonManifold } from '@/core/mend/split-non-manifold'
+import { quadFigures, trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
+import { splitLong } from '@/core/mesh/split-long'
+import { buildTopology } from '@/core/mesh/topology'
+import { diagonal, meshArea, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { quadNet as netOf } from '@/core/net/quad-net'
+import { halfOf, mirrored } from '@/core/net/symmetry'
+import { deviation } from '@/core/prove/deviation'
+import { angleDeg, bodyRef, choice, choices, count, lengthMm, newBody, percent, toggle } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
+import { defineStep, freeName } from '@/core/step/step'
+
+/** A hundred per cent is as much as serves; more makes quads so uneven that they get worse. */
+const mostAdaptive = 0.8
+const mostQuads = 100_000
+/** Made by less than this share too many or too few, the count is as asked. */
+const asAsked = 0.1
+/** Edges of more than this share of the size are divided first. */
+const longestShare = 1 / 60
+/** Exact bodies are faceted to this share of their size. */
+const chordShare = 5e-4
+
+const axes = ['x', 'y', 'z'] as const
+
+export const quadNet = defineStep({
+  kind: 'convert/quad-net',
+  version: 1,
+  title: 'Quad net',
+  order: 60,
+  past: 'Made a net of quads of',
+  group: 'Freeform',
+  slow: true,
+  facts: shown(
+    { key: 'quads', label: 'Quads', as: 'count' },
+    { key: 'edge', label: 'Mean edge', as: 'length' },
+    { key: 'irregular', label: 'Irregular points', as: 'share' },
+    { key: 'minAngle', label: 'Smallest angle', as: 'angle' },
+    { key: 'deviation.max', label: 'Off by at most', as: 'length' },
+    { key: 'deviation.p95', label: '95 % within', as: 'length' },
+  ),
+  summary:
+    'Lays a net of quads over a mesh, solid or sheet: all quads, closed where the body is, along hard edges and rims, and says how far off it is.',
+  subject: (s) => String(s.body),
+  settings: z.object({
+    body: bodyRef({ can: 'surface' }, 'Body', { changes: false }),
+    name: newBody('Name', { base: 'net' }),
+    size: choice('By', ['count', 'edge'], { count: 'number of quads', edge: 'edge length' }).default('count'),
+    count: count('Quads', { min: 6, max: mostQuads, when: { field: 'size', is: ['count'] } }).default(2000),
+    edge: lengthMm('Edge', { min: 1e-3, when: { field: 'size', is: ['edge'] } }).default(2),
+    adaptive: percent('Smaller where it bends').default(50),
+    detail: toggle('Extra quads where detail needs them', { more: true }).default(true),
+    hardEdges: toggle('Follow hard edges').default(true),
+    hardAngle: angleDeg('Hard is above', {
+      min: 5,
+      max: 175,
+      more: true,
+      when: { field: 'hardEdges', is: [true] },
+    }).default(40),
+    symmetry: choices('Mirrored at', axes, { x: 'x = 0', y: 'y = 0', z: 'z = 0' }, { more: true, least: 0 }).default(
+      [],
+    ),
+  }),
+  async run({ settings: s, surface, names, work }) {
+    freeName(names, s.name)
+    const size = diagonal(meshBounds((await surface(s.body, Infinity)).mesh)) || 1
+    const whole = splitLong((await surface(s.body, chordShare * size)).mesh, size * longestShare)
+    const { mesh, warnings } = readied(s.body, whole)
+    let part = mesh
+    for (const a of s.symmetry) {
+      const half = halfOf(part, axes.indexOf(a), size)
+      if (!half)
+        throw new StepError('misses', `The plane ${a} = 0 does not cut "${s.body}".`, {
+          where: { body: s.body },
+          tryThis: 'Centre the body there first, or mirror it at another plane.',
+        })
+      part = half
+    }
+    const halves = 2 ** s.symmetry.length
+    const wanted = s.size === 'count' ? s.count : meshArea(mesh) / s.edge ** 2
+    if (wanted > mostQuads)
+      throw new StepError(
+        'too-many',
+        `An edge of ${mm(s.edge)} makes ${plural(Math.round(wanted), 'quad')}; ${plural(mostQuads, 'quad')} is the most.`,
+        {
+          tryThis: 'Give a longer edge.',
+        },
+      )
+    const made = await netOf(
+      part,
+      {
+        count: Math.max(6, Math.round(wanted / halves)),
+        adaptive: (mostAdaptive * s.adaptive) / 100,
+        hardAngle: s.hardEdges ? s.hardAngle : null,
+        detail: s.detail,
+      },
+      span(work, 0, 0.9),
+    )
+    let net: QuadMesh = made.net
+    for (const a of [...s.symmetry].reverse()) net = mirrored(net, axes.indexOf(a))
+    const f = quadFigures(net)
+    if (buildTopology(mesh).openEdges === 0 && !f.closed) warnings.push('The net is open although the body is closed.')
+    const off = deviation(trianglesOfQuads(net), whole, undefined, span(work, 0.9, 1))
+    const { both } = off
+    if (Math.abs(f.quads - wanted) > asAsked * wanted)
+      warnings.push(
+        f.quads > wanted
+          ? `${plural(f.quads, 'quad')} instead of ${plural(Math.round(wanted), 'quad')}: the shape, its hard edges and rims need as many.`
+          : `Only ${plural(f.quads, 'quad')} of ${plural(Math.round(wanted), 'quad')}.`,
+      )
+    const made2: NetBody = { kind: 'net', net }
+    return {
+      bodies: { [s.name]: made2 },
+      facts: {
+        quads: f.quads,
+        edge: f.edge,
+        irregular: f.irregular,
+        irregularPoints: f.irregularPoints,
+        minAngle: f.minAngle,
+        minAngle99: f.minAngle99,
+        closed: f.closed,
+        pieces: f.pieces,
+        deviation: both as unknown as Facts,
+        histogram: off.histogram as unknown as Facts,
+      },
+      warnings,
+      said: `${plural(f.quads, 'quad')} of ${mm(f.edge)} · ${plural(f.irregularPoints, 'irregular point')} (${percentText(f.irregular)}) · smallest angle ${num(f.minAngle, 0)}° · off by at most ${mm(both.max, 3)}, 95 % within ${mm(both.p95, 3)}`,
+    }
+  },
+})
+
+/** A mesh whose edges all have one or two triangles that face one way; what had to be done is said. Throws StepError `not-manifold`. */
+function readied(name: string, input: TriMesh): { mesh: TriMesh; warnings: string[] } {
+  const t = buildTopology(input)
+  const bad = (x: typeof t) => x.nonManifoldEdges || x.sameWay.some((s) => s === 1)
+  const clean = removeDegenerate(input).mesh
+  const before = clean === input ? t : buildTopology(clean)
+  if (!bad(before)) return { mesh: clean, warnings: [] }
+  const mesh = splitNonManifold(faceOutward(clean).mesh).mesh
+  if (!triangleCount(mesh) || bad(buildTopology(mesh)))
+    throw new StepError('not-manifold', `"${name}" has edges of three or more triangles that do not come apart.`, {
+      where: { body: name },
+      tryThis: 'Mend it first: Mend all, or Reskin.',
+    })
+  return {
+    mesh,
+    warnings: [`${plural(t.nonManifoldEdges, 'edge')} of more than two triangles came apart for the net.`],
+  }
+}
