@@ -25,7 +25,7 @@ const wall = (files, patterns, message, ignores = []) => ({
 const levels = [
   ['math'],
   ['base'],
-  ['mesh', 'outline'],
+  ['mesh', 'outline', 'subdivision'],
   ['bodies'],
   ['kernels'],
   ['kinds'],
@@ -48,6 +48,7 @@ const levels = [
     'trace',
   ],
   ['clean', 'net'],
+  ['cage'],
   ['step'],
   ['steps'],
   ['recipe'],

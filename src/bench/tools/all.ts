@@ -39,6 +39,7 @@ import { sweepTool } from './build/sweep'
 import { thickenTool } from './build/thicken'
 import { trimSheetTool } from './build/trim-sheet'
 import { unionTool } from './build/union'
+import { cageTool } from './convert/cage'
 import { cleanSolidTool } from './convert/clean-solid'
 import { facetSolidTool } from './convert/facet-solid'
 import { fitShapeTool } from './convert/fit-shape'
@@ -129,6 +130,7 @@ export const tools = [
   thickenTool,
   trimSheetTool,
   unionTool,
+  cageTool,
   cleanSolidTool,
   facetSolidTool,
   fitShapeTool,

@@ -2,6 +2,7 @@
 import type { QuadMesh } from '@/core/mesh/quad-mesh'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
 import type { Vec3 } from '@/core/math/vec'
+import type { Cage } from '@/core/subdivision/subdivide'
 import type { Drawing, DrawingPlane } from '@/core/outline/drawing'
 
 /** Anything on the bench; what it can do is asked of its kind (`core/kinds/registry`). */
@@ -47,6 +48,13 @@ export interface NetBody extends Body {
   readonly net: QuadMesh
 }
 
+/** The control net of a subdivision surface, with its creases and corners; what is seen and met of it is the limit surface. */
+export interface CageBody extends Body {
+  readonly kind: 'cage'
+  readonly cage: Cage
+}
+
+export const isCage = (body: Body): body is CageBody => body.kind === 'cage'
 export const isNet = (body: Body): body is NetBody => body.kind === 'net'
 
 /** The facets of an exact body, for looking and picking: positions and normals per corner, the exact face of each triangle, edge lines. */

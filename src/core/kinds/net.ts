@@ -26,7 +26,7 @@ export function quadLines(net: QuadMesh): { points: Float32Array; part: Uint32Ar
 }
 
 /** The quad of each of the triangles a net is drawn by. */
-const quadOf = (net: QuadMesh) => Uint32Array.from({ length: net.quads.length / 2 }, (_, t) => t >> 1)
+export const quadOf = (net: QuadMesh) => Uint32Array.from({ length: net.quads.length / 2 }, (_, t) => t >> 1)
 
 export const netKind = defineKind<NetBody>({
   kind: 'net',

@@ -6,6 +6,7 @@ import { badBody, packBytes, unpackBytes } from '@/core/bodies/container'
 import type { Affine } from '@/core/math/affine'
 import type { Vec3 } from '@/core/math/vec'
 import { boundsSize, emptyMesh, type Bounds, type TriMesh } from '@/core/mesh/tri-mesh'
+import { cageKind } from './cage'
 import { datumKind } from './datum'
 import { sheetKind, solidKind } from './exact'
 import { capabilities, type BodyFacts, type Capability, type KindDefinition } from './kind'
@@ -16,7 +17,7 @@ import { outlineKind } from './outline'
 /** A kind whose body type is known only at run time: it is only ever given bodies of its own kind. */
 export type AnyKind = KindDefinition<Body>
 
-const builtIn = [meshKind, solidKind, sheetKind, outlineKind, datumKind, netKind] as unknown as AnyKind[]
+const builtIn = [meshKind, solidKind, sheetKind, outlineKind, datumKind, netKind, cageKind] as unknown as AnyKind[]
 const byName = new Map(builtIn.map((k) => [k.kind, k]))
 
 export const allKinds = (): readonly AnyKind[] => [...byName.values()]

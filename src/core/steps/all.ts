@@ -39,6 +39,7 @@ import { sweep } from './build/sweep'
 import { thicken } from './build/thicken'
 import { trimSheet } from './build/trim-sheet'
 import { union } from './build/union'
+import { cage } from './convert/cage'
 import { cleanSolid } from './convert/clean-solid'
 import { facetSolid } from './convert/facet-solid'
 import { fitShape } from './convert/fit-shape'
@@ -129,6 +130,7 @@ export const steps = [
   thicken,
   trimSheet,
   union,
+  cage,
   cleanSolid,
   facetSolid,
   fitShape,
