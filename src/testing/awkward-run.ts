@@ -44,8 +44,9 @@ const slow: Record<string, string[]> = {
     'prove/deviation',
     'convert/recognise',
     'convert/clean-solid',
+    'convert/quad-net',
   ],
-  'microns in metres': ['mend/reskin', 'build/thicken', 'convert/recognise', 'convert/clean-solid'],
+  'microns in metres': ['mend/reskin', 'build/thicken', 'convert/recognise', 'convert/clean-solid', 'convert/quad-net'],
 }
 const finite = (m: TriMesh) => m.positions.every(Number.isFinite)
 

@@ -2,8 +2,11 @@
 import { makeBlock, makeCylinder } from '@/core/kernels/exact/primitives'
 import { withKernel } from '@/core/kernels/exact/scope'
 import { finish } from '@/core/kernels/exact/build'
-import { meshBody, type Body, type DatumBody, type OutlineBody } from '@/core/bodies/body'
+import { cageBody, meshBody, netBody, type Body, type DatumBody, type OutlineBody } from '@/core/bodies/body'
+import { cageOfNet } from '@/core/cage/cage-of-net'
 import { drawingPlane } from '@/core/outline/drawing'
+import type { Vec3 } from '@/core/math/vec'
+import type { QuadMesh } from '@/core/mesh/quad-mesh'
 import { concatMeshes } from '@/core/mesh/tri-mesh'
 import { fieldsOf, type FieldEntry } from '@/core/step/fields'
 import type { AnyStep } from '@/core/step/step'
@@ -18,6 +21,7 @@ export function plausible(step: AnyStep, so: Record<string, unknown> = {}): Reco
   for (const { key, info, optional, fallback } of fields) {
     if (key in so) continue
     if (key === 'edge') out[key] = 1.5 // from the size it would be much finer than a test needs
+    if (key === 'count' && step.kind === 'convert/quad-net') out[key] = 150 // 2000 take a test too long
     if (key === 'diameter' && optional) out[key] = 5
     // On the wall of the bore, or across the middle.
     if (key === 'at' && info.field === 'point') out[key] = info.pick === 'bore' ? [16, 10, 10] : [10, 10, 9.7]
@@ -81,6 +85,42 @@ export function ways(step: AnyStep): Record<string, unknown>[] {
 const cube = box(20, 20, 20, 4)
 const bar = shifted(box(8, 8, 40, 2), 6, 6, -10)
 
+/** A block of n quads along each edge, of a size and from a corner, as a net. */
+const quadBlock = (size: Vec3, at: Vec3, n: number): QuadMesh => {
+  const points = new Map<string, number>()
+  const positions: number[] = []
+  const quads: number[] = []
+  const point = (i: number[]) => {
+    const key = i.join()
+    if (!points.has(key)) {
+      points.set(key, positions.length / 3)
+      positions.push(...i.map((v, k) => at[k] + (size[k] * v) / n))
+    }
+    return points.get(key)!
+  }
+  for (let axis = 0; axis < 3; axis++)
+    for (const end of [0, n])
+      for (let a = 0; a < n; a++)
+        for (let b = 0; b < n; b++) {
+          const ring = [
+            [a, b],
+            [a + 1, b],
+            [a + 1, b + 1],
+            [a, b + 1],
+          ].map(([u, v]) => {
+            const i = [0, 0, 0]
+            i[axis] = end
+            i[(axis + 1) % 3] = u
+            i[(axis + 2) % 3] = v
+            return point(i)
+          })
+          quads.push(...(end ? ring : ring.reverse()))
+        }
+  return { positions: Float32Array.from(positions), quads: Uint32Array.from(quads) }
+}
+const quadCube = quadBlock([20, 20, 20], [0, 0, 0], 4)
+const quadBar = quadBlock([8, 8, 40], [6, 6, -10], 2)
+
 /** A flat sheet at a height, square. */
 const flat = (z: number, from: number, to: number) =>
   withKernel('Making a face', (oc) => {
@@ -98,6 +138,8 @@ const tube = () =>
 
 /** Bodies "one" and "two" that cross each other, of each kind, and of kinds of mesh that tools are for. */
 export const fixtures: Record<string, () => Promise<{ one: Body; two: Body }>> = {
+  net: () => Promise.resolve({ one: netBody(quadCube), two: netBody(quadBar) }),
+  cage: () => Promise.resolve({ one: cageBody(cageOfNet(quadCube, 45)), two: cageBody(cageOfNet(quadBar, 45)) }),
   mesh: () => Promise.resolve({ one: meshBody(cube), two: meshBody(bar) }),
   'mesh, open at the top': () =>
     Promise.resolve({ one: meshBody(without(cube, (_x, _y, z) => z > 19.9)), two: meshBody(bar) }),

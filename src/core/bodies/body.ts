@@ -54,7 +54,9 @@ export interface CageBody extends Body {
   readonly cage: Cage
 }
 
+export const cageBody = (cage: Cage): CageBody => ({ kind: 'cage', cage })
 export const isCage = (body: Body): body is CageBody => body.kind === 'cage'
+export const netBody = (net: QuadMesh): NetBody => ({ kind: 'net', net })
 export const isNet = (body: Body): body is NetBody => body.kind === 'net'
 
 /** The facets of an exact body, for looking and picking: positions and normals per corner, the exact face of each triangle, edge lines. */

@@ -1,5 +1,5 @@
 /** The kind `cage`: the control net of a subdivision surface. What is seen, met and measured of it is its limit surface. */
-import type { CageBody } from '@/core/bodies/body'
+import { cageBody, type CageBody } from '@/core/bodies/body'
 import { badBody } from '@/core/bodies/container'
 import { plural } from '@/core/base/say'
 import { applyPoint, determinant } from '@/core/math/affine'
@@ -71,7 +71,7 @@ export const cageKind = defineKind<CageBody>({
     sharp.forEach((s, i) => creases.set(edgeKey(ends[2 * i], ends[2 * i + 1]), s))
     const corners = new Map<number, number>()
     at.forEach((v, i) => corners.set(v, pointed[i]))
-    return { kind: 'cage', cage: { positions, quads, creases, corners } }
+    return cageBody({ positions, quads, creases, corners })
   },
   bounds: (b) => meshBounds(limitSkin(b.cage).mesh),
   move({ cage }, map) {
@@ -80,7 +80,7 @@ export const cageKind = defineKind<CageBody>({
       positions.set(applyPoint(map, [cage.positions[o], cage.positions[o + 1], cage.positions[o + 2]]), o)
     const quads = cage.quads.slice()
     if (determinant(map) < 0) for (let q = 0; q < quads.length; q += 4) quads.subarray(q, q + 4).reverse()
-    return Promise.resolve({ kind: 'cage', cage: { ...cage, positions, quads } })
+    return Promise.resolve(cageBody({ ...cage, positions, quads }))
   },
   facts({ cage }) {
     const f = quadFigures(netOf(cage))

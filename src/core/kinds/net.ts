@@ -1,5 +1,5 @@
 /** The kind `net`: quads only, open or closed. */
-import type { NetBody } from '@/core/bodies/body'
+import { netBody, type NetBody } from '@/core/bodies/body'
 import { badBody } from '@/core/bodies/container'
 import type { Facts } from '@/core/base/facts'
 import { num, percentText, plural } from '@/core/base/say'
@@ -42,7 +42,7 @@ export const netKind = defineKind<NetBody>({
   unpack(from) {
     const net = { positions: from.f32('positions'), quads: from.u32('quads') }
     if (net.positions.length % 3 || net.quads.length % 4) throw badBody('corners or quads are not whole')
-    return { kind: 'net', net }
+    return netBody(net)
   },
   bounds: (b) => meshBounds(trianglesOfQuads(b.net)),
   move({ net }, map) {
@@ -51,7 +51,7 @@ export const netKind = defineKind<NetBody>({
       positions.set(applyPoint(map, [net.positions[o], net.positions[o + 1], net.positions[o + 2]]), o)
     const quads = net.quads.slice()
     if (determinant(map) < 0) for (let q = 0; q < quads.length; q += 4) quads.subarray(q, q + 4).reverse()
-    return Promise.resolve({ kind: 'net', net: { positions, quads } })
+    return Promise.resolve(netBody({ positions, quads }))
   },
   facts({ net }) {
     const f = quadFigures(net)

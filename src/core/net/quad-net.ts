@@ -61,7 +61,7 @@ interface Prepared {
 }
 
 /** Vertices of a working mesh, by the quads that are wanted. */
-const workingFor = (count: number) => Math.min(20_000, Math.max(5000, Math.round(2.5 * count)))
+const workingFor = (count: number) => Math.min(20_000, Math.max(2500, Math.round(2 * count + 1500)))
 /** Creases shorter than so many quads are noise, unless they join others. */
 const leastCrease = 3
 /** How much ways of bending count beside smoothness. */

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { inColour, meshBody } from '@/core/bodies/body'
-import type { Body, NetBody, SourceTags } from '@/core/bodies/body'
+import { inColour, meshBody, netBody } from '@/core/bodies/body'
+import type { Body, SourceTags } from '@/core/bodies/body'
 import { choice, fileRef, newBody } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep, freeName, namer } from '@/core/step/step'
@@ -35,7 +35,7 @@ function netFromObj(bytes: Uint8Array, unit: Unit, name: string) {
   const { positions, faces, notes } = readObjFaces(bytes)
   const { net, divided } = quadsOfFaces(positions, faces)
   const factor = unitsInMm[unit]
-  const body: NetBody = { kind: 'net', net: { ...net, positions: net.positions.map((v) => v * factor) } }
+  const body = netBody({ ...net, positions: net.positions.map((v) => v * factor) })
   const other = faces.filter((f) => f.length !== 4).length
   const figures = quadFigures(body.net)
   const size = sizeOf(body)

@@ -3,7 +3,7 @@ import { mm, plural } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { span } from '@/core/base/work'
 import type { Facts } from '@/core/base/facts'
-import { isMesh, isNet, type Body, type CageBody } from '@/core/bodies/body'
+import { cageBody, isMesh, isNet, type Body } from '@/core/bodies/body'
 import { cageOfNet, netOfPairs } from '@/core/cage/cage-of-net'
 import { fitCage } from '@/core/cage/fit-cage'
 import { limitSkin } from '@/core/kinds/cage'
@@ -27,6 +27,8 @@ function netIn(name: string, body: Body): QuadMesh {
       where: { body: name },
       tryThis: 'Make a net of it by Quad net.',
     })
+  if (!quadCount(net))
+    throw new StepError('empty', `"${name}" holds no quads.`, { where: { body: name }, tryThis: 'Pick another body.' })
   if (quadTopology(net).twin.some((t) => t === -2))
     throw new StepError('not-manifold', `"${name}" has edges of more than two quads.`, { where: { body: name } })
   if (quadCount(net) > mostFaces)
@@ -83,11 +85,10 @@ export const cage = defineStep({
       ? (await surface(s.scan, chordShare * (diagonal(meshBounds((await surface(s.scan, Infinity)).mesh)) || 1))).mesh
       : null
     if (s.through && scan) made = fitCage(made, new Ground(scan), span(work, 0, 0.8))
-    const result: CageBody = { kind: 'cage', cage: made }
     const off = scan ? deviation(limitSkin(made).mesh, scan, undefined, span(work, 0.8, 1)) : null
     const faces = made.quads.length / 4
     return {
-      bodies: { [s.name]: result },
+      bodies: { [s.name]: cageBody(made) },
       facts: {
         faces,
         creases: made.creases.size,

@@ -3,7 +3,7 @@ import { mm, num, percentText, plural } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { span } from '@/core/base/work'
 import type { Facts } from '@/core/base/facts'
-import type { NetBody } from '@/core/bodies/body'
+import { netBody } from '@/core/bodies/body'
 import { faceOutward } from '@/core/mesh/orient'
 import { removeDegenerate } from '@/core/mend/slivers'
 import { splitNonManifold } from '@/core/mend/split-non-manifold'
@@ -115,9 +115,8 @@ export const quadNet = defineStep({
           ? `${plural(f.quads, 'quad')} instead of ${plural(Math.round(wanted), 'quad')}: the shape, its hard edges and rims need as many.`
           : `Only ${plural(f.quads, 'quad')} of ${plural(Math.round(wanted), 'quad')}.`,
       )
-    const made2: NetBody = { kind: 'net', net }
     return {
-      bodies: { [s.name]: made2 },
+      bodies: { [s.name]: netBody(net) },
       facts: {
         quads: f.quads,
         edge: f.edge,
