@@ -65,7 +65,7 @@ export const cage = defineStep({
     body: bodyRef(['net', 'mesh'], 'Net', { changes: false }),
     name: newBody('Name', { base: 'cage' }),
     through: toggle('Run through the scan').default(false),
-    scan: bodyRef({ can: 'surface' }, 'Scan', {
+    scan: bodyRef(['mesh', 'solid', 'sheet'], 'Scan', {
       changes: false,
       help: 'the body that the distance is measured to',
     }).optional(),
