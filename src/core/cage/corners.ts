@@ -1,0 +1,128 @@
+/**
+ * Where the limit of a cage is an exact cubic spline: what each corner of a quad sees of its vertex, and the ways in which edges leave it
+ * (Catmull & Clark 1978; creases by mirrored control points, which give the same rules: DeRose, Kass & Truong 1998).
+ */
+import { edgeKey } from '@/core/mesh/edge-key'
+import { nextInQuad, prevInQuad } from '@/core/mesh/quad-mesh'
+import { cross, normalize, type Vec3 } from '@/core/math/vec'
+import {
+  cageTopology,
+  limitPlaces,
+  limitTangent,
+  spokesOf,
+  vertexRules,
+  type Cage,
+  type CageTopology,
+  type VertexRule,
+} from '@/core/subdivision/subdivide'
+
+export interface LimitFrame {
+  readonly cage: Cage
+  readonly topology: CageTopology
+  readonly rules: readonly VertexRule[]
+  readonly limit: Float64Array
+  /** 1 for half-edges that are creases or at a rim. */
+  readonly sharp: Uint8Array
+  /** 1 for half-edges whose own corner, in their own quad, is regular. */
+  readonly regular: Uint8Array
+}
+
+export function limitFrame(cage: Cage): LimitFrame {
+  const { quads, creases } = cage
+  const topology = cageTopology(cage)
+  const rules = vertexRules(cage, topology)
+  const sharp = new Uint8Array(quads.length)
+  for (let h = 0; h < quads.length; h++)
+    sharp[h] = topology.twin[h] < 0 || (creases.get(edgeKey(quads[h], quads[nextInQuad(h)])) ?? 0) > 0 ? 1 : 0
+  const regular = new Uint8Array(quads.length)
+  for (let v = 0; v < rules.length; v++) {
+    const spokes = spokesOf(topology, v)
+    const n = spokes.length
+    if (!n) continue
+    const { corner, ends } = rules[v]
+    const first = spokes.findIndex((h) => sharp[h])
+    if (first < 0) {
+      if (n === 4 && !corner) for (const h of spokes) regular[h] = 1
+      continue
+    }
+    if (!corner && !ends) continue // a crease that ends here
+    // Sectors between creases, from the first one on.
+    const round = [...spokes.slice(first), ...spokes.slice(0, first)]
+    for (let i = 0; i < n;) {
+      let j = i + 1
+      while (j < n && !sharp[round[j]]) j++
+      if (j - i === (corner ? 1 : 2)) for (let k = i; k < j; k++) regular[round[k]] = 1
+      i = j
+    }
+  }
+  return { cage, topology, rules, limit: limitPlaces(cage), sharp, regular }
+}
+
+export const placeAt = (p: ArrayLike<number>, v: number): Vec3 => [p[3 * v], p[3 * v + 1], p[3 * v + 2]]
+const minus = (p: ArrayLike<number>, a: number, b: number): Vec3 => [
+  p[3 * a] - p[3 * b],
+  p[3 * a + 1] - p[3 * b + 1],
+  p[3 * a + 2] - p[3 * b + 2],
+]
+const sum = (list: readonly (readonly [Vec3, number])[]): Vec3 =>
+  [0, 1, 2].map((k) => list.reduce((s, [v, w]) => s + w * v[k], 0)) as unknown as Vec3
+
+/** How an edge leaves its vertex on the limit surface: `exact` where this is the derivative, else only its direction is meant; null: not told. */
+export interface Leaving {
+  readonly way: Vec3
+  readonly exact: boolean
+}
+
+/** @param h half-edge whose start is asked about; its quad tells the side of a crease */
+export function leavingWay(f: LimitFrame, h: number): Leaving | null {
+  const { cage, topology: t, rules, sharp, regular } = f
+  const { positions: p, quads } = cage
+  const v = quads[h]
+  const w = quads[nextInQuad(h)]
+  const rule = rules[v]
+  if (rule.corner) return { way: minus(p, w, v), exact: true }
+  const spokes = spokesOf(t, v)
+  if (!rule.ends) {
+    if (spokes.some((s) => sharp[s])) return null
+    const way = limitTangent(p, quads, spokes, spokes.indexOf(h))
+    return { way, exact: spokes.length === 4 }
+  }
+  const [a, b] = rule.ends
+  if (w === a || w === b) return { way: sum([[minus(p, w, w === a ? b : a), 0.5]]), exact: true }
+  if (!regular[h]) return null
+  // Across a crease: the mirrored row lies as far beyond it, so that (p1 - p-1) / 2 is p1 - p0, by (1 4 1) / 6 of three rows.
+  const left = quads[prevInQuad(h)]
+  const right = nextInQuad(t.twin[h])
+  return {
+    way: sum([
+      [minus(p, w, v), 4 / 6],
+      [minus(p, quads[nextInQuad(nextInQuad(h))], left), 1 / 6],
+      [minus(p, quads[nextInQuad(right)], quads[right]), 1 / 6],
+    ]),
+    exact: true,
+  }
+}
+
+/** Unit normal of the limit surface at the corner of a half-edge, in its quad; null where it is not told. */
+export function limitNormal(f: LimitFrame, h: number): Vec3 | null {
+  const out = leavingWay(f, h)
+  // The edge that comes in, as it leaves: from its other side, or at a rim by the rule of the rim.
+  const back = prevInQuad(h)
+  const over = f.topology.twin[back]
+  const { cage, rules } = f
+  const v = cage.quads[h]
+  const rule = rules[v]
+  let other: Leaving | null
+  if (over >= 0) other = leavingWay(f, over)
+  else {
+    const w = cage.quads[back]
+    if (rule.corner) other = { way: minus(cage.positions, w, v), exact: true }
+    else if (rule.ends) {
+      const [a, b] = rule.ends
+      other = { way: sum([[minus(cage.positions, w, w === a ? b : a), 0.5]]), exact: true }
+    } else other = null
+  }
+  if (!out || !other) return null
+  const n = cross(out.way, other.way)
+  return Math.hypot(...n) > 1e-12 * Math.hypot(...out.way) * Math.hypot(...other.way) ? normalize(n) : null
+}
