@@ -48,6 +48,7 @@ import { recogniseTool } from './convert/recognise'
 import { rimTool } from './convert/rim'
 import { sectionLineTool } from './convert/section-line'
 import { silhouetteTool } from './convert/silhouette'
+import { smoothSolidTool } from './convert/smooth-solid'
 import { traceTool } from './convert/trace'
 import { allTool } from './mend/all'
 import { bridgeGapTool } from './mend/bridge-gap'
@@ -139,6 +140,7 @@ export const tools = [
   rimTool,
   sectionLineTool,
   silhouetteTool,
+  smoothSolidTool,
   traceTool,
   allTool,
   bridgeGapTool,

@@ -17,12 +17,16 @@ export interface Block {
 const mostAlong = 64
 
 const up = (twin: Int32Array, h: number): number => twin[nextInQuad(nextInQuad(h))]
-const rightOf = (twin: Int32Array, h: number): number => (twin[nextInQuad(h)] < 0 ? -1 : nextInQuad(twin[nextInQuad(h)]))
+const rightOf = (twin: Int32Array, h: number): number =>
+  twin[nextInQuad(h)] < 0 ? -1 : nextInQuad(twin[nextInQuad(h)])
 const leftOf = (twin: Int32Array, h: number): number => (twin[prevInQuad(h)] < 0 ? -1 : prevInQuad(twin[prevInQuad(h)]))
 const down = (twin: Int32Array, h: number): number => (twin[h] < 0 ? -1 : nextInQuad(nextInQuad(twin[h])))
 
 /** Blocks over all quads whose four corners are regular; -1 in `of` for the others. */
-export function blocksOf({ cage, topology: { twin }, sharp, regular }: LimitFrame): { blocks: Block[]; of: Int32Array } {
+export function blocksOf({ cage, topology: { twin }, sharp, regular }: LimitFrame): {
+  blocks: Block[]
+  of: Int32Array
+} {
   const faces = cage.quads.length / 4
   const good = Uint8Array.from({ length: faces }, (_, f) =>
     regular[4 * f] && regular[4 * f + 1] && regular[4 * f + 2] && regular[4 * f + 3] ? 1 : 0,
@@ -51,7 +55,11 @@ export function blocksOf({ cage, topology: { twin }, sharp, regular }: LimitFram
     const inside = new Set([f])
     const free = (h: number) => h >= 0 && good[h >> 2] === 1 && of[h >> 2] < 0 && !inside.has(h >> 2)
     /** A side grows when all its quads have a free one beyond it, not over a crease. */
-    const grow = (side: readonly number[], crossed: (h: number) => number, step: (h: number) => number): number[] | null => {
+    const grow = (
+      side: readonly number[],
+      crossed: (h: number) => number,
+      step: (h: number) => number,
+    ): number[] | null => {
       const next = side.map((h) => (sharp[crossed(h)] ? -1 : step(h)))
       if (!next.every(free) || new Set(next.map((h) => h >> 2)).size < next.length) return null
       for (const h of next) inside.add(h >> 2)
@@ -76,7 +84,8 @@ export function blocksOf({ cage, topology: { twin }, sharp, regular }: LimitFram
     }
     // A block that meets itself all round would have a seam: its last row stands apart.
     const within = (h: number) => h >= 0 && inside.has(h >> 2)
-    if (rows[0].length > 1 && rows.some((row) => within(rightOf(twin, row.at(-1)!)))) rows = rows.map((row) => row.slice(0, -1))
+    if (rows[0].length > 1 && rows.some((row) => within(rightOf(twin, row.at(-1)!))))
+      rows = rows.map((row) => row.slice(0, -1))
     if (rows.length > 1 && rows.at(-1)!.some((h) => within(up(twin, h)))) rows = rows.slice(0, -1)
     for (const row of rows) for (const h of row) of[h >> 2] = id
     blocks.push({ base: rows.flat(), m: rows[0].length, n: rows.length })
@@ -157,7 +166,13 @@ export function polesOf(grid: readonly Vec3[], m: number, n: number): Vec3[][] {
 }
 
 /** Place and derivatives of a block at (u, v), in spans. */
-export function blockAt(grid: readonly Vec3[], m: number, n: number, u: number, v: number): { at: Vec3; du: Vec3; dv: Vec3 } {
+export function blockAt(
+  grid: readonly Vec3[],
+  m: number,
+  n: number,
+  u: number,
+  v: number,
+): { at: Vec3; du: Vec3; dv: Vec3 } {
   const wide = m + 3
   const i = Math.max(0, Math.min(m - 1, Math.floor(u)))
   const j = Math.max(0, Math.min(n - 1, Math.floor(v)))

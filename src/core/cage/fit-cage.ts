@@ -88,3 +88,16 @@ function quadNormals(p: Float64Array, quads: Uint32Array): Float64Array {
   }
   return out
 }
+
+const throughRounds = 15
+
+/** A cage whose limit surface runs through given places, one for each control point: what is missed is added, again and again. */
+export function throughPlaces(cage: Cage, places: ArrayLike<number>): Cage {
+  const rows = limitRows(cage)
+  const p = Float64Array.from(cage.positions)
+  for (let round = 0; round < throughRounds; round++) {
+    const at = applyRows(rows, p)
+    for (let i = 0; i < p.length; i++) p[i] += places[i] - at[i]
+  }
+  return { ...cage, positions: p }
+}

@@ -11,6 +11,8 @@ const size = degree + 1
 /** Places along each border at which the slope is held, and how strongly beside the places of the limit surface. */
 const held = 9
 const holdWeight = 1e4
+/** How weakly inner control points are held where nothing tells them. */
+const loose = 1e-5
 
 const binomial = [1, 5, 10, 10, 5, 1]
 export const bernstein = (t: number): number[] => binomial.map((b, i) => b * t ** i * (1 - t) ** (degree - i))
@@ -105,7 +107,18 @@ export function irregularPatch(borders: readonly Border[], samples: readonly Sam
       add(row, rest, holdWeight)
     }
   })
-  for (let i = 0; i < n; i++) a[i * n + i] += 1e-9
+  // What nothing tells keeps to the surface between the borders (Coons 1967).
+  inner.forEach((g, q) => {
+    const [i, j] = [g % size, Math.floor(g / size)]
+    const [u, v] = [i / degree, j / degree]
+    for (let k = 0; k < 3; k++) {
+      const at = (x: number, y: number) => grid[x + size * y]![k]
+      const between = (1 - v) * at(i, 0) + v * at(i, degree) + (1 - u) * at(0, j) + u * at(degree, j)
+      const corners = (1 - v) * ((1 - u) * at(0, 0) + u * at(degree, 0)) + v * ((1 - u) * at(0, degree) + u * at(degree, degree)) // prettier-ignore
+      a[(3 * q + k) * (n + 1)] += loose
+      r[3 * q + k] += loose * (between - corners)
+    }
+  })
   if (solveSkyline(a, n, r)) inner.forEach((g, q) => (grid[g] = [r[3 * q], r[3 * q + 1], r[3 * q + 2]]))
   return grid.map((g) => g ?? [0, 0, 0])
 }

@@ -22,8 +22,8 @@ export interface SmoothBody {
 
 /** Steps of subdivision before faces are made: one keeps irregular points apart, more let semi-sharp creases run out. */
 const mostSteps = 3
-/** Steps to the places that irregular patches follow: 5 x 5 of each. */
-const sampleSteps = 2
+/** Steps to the places that irregular patches follow: 9 x 9 of each, as inner control points are 4 x 4. */
+const sampleSteps = 3
 /** Places along an edge where the faces on both sides are compared. */
 const compared = [0.1, 0.3, 0.5, 0.7, 0.9]
 
@@ -298,13 +298,11 @@ function bodyOf(
     }
     return n
   }
-  const edges = chains.map(
-    (c): BoundEdge => ({
-      from: cornerOf(c.from),
-      to: cornerOf(c.to),
-      curve: { kind: 'spline', degree: 3, poles: c.poles, knots: countTo(c.spans), multiplicities: cubicEnds(c.spans) },
-    }),
-  )
+  const edges = chains.map((c): BoundEdge => ({
+    from: cornerOf(c.from),
+    to: cornerOf(c.to),
+    curve: { kind: 'spline', degree: 3, poles: c.poles, knots: countTo(c.spans), multiplicities: cubicEnds(c.spans) },
+  }))
   const faces = loops.map((loop, i): BoundFace => {
     const surface: BoundFace['surface'] =
       i < blocks.length
@@ -318,7 +316,9 @@ function bodyOf(
         : {
             kind: 'spline',
             degree,
-            poles: countTo(degree).map((u) => countTo(degree).map((v) => patches[i - blocks.length][u + (degree + 1) * v])),
+            poles: countTo(degree).map((u) =>
+              countTo(degree).map((v) => patches[i - blocks.length][u + (degree + 1) * v]),
+            ),
             knots: [[0, 1], [0, 1]], // prettier-ignore
             multiplicities: [[degree + 1, degree + 1], [degree + 1, degree + 1]], // prettier-ignore
           }

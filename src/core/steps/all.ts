@@ -48,6 +48,7 @@ import { recognise } from './convert/recognise'
 import { rim } from './convert/rim'
 import { sectionLine } from './convert/section-line'
 import { silhouette } from './convert/silhouette'
+import { smoothSolid } from './convert/smooth-solid'
 import { trace } from './convert/trace'
 import { mendAll } from './mend/all'
 import { bridgeGap } from './mend/bridge-gap'
@@ -139,6 +140,7 @@ export const steps = [
   rim,
   sectionLine,
   silhouette,
+  smoothSolid,
   trace,
   mendAll,
   bridgeGap,

@@ -1,0 +1,4 @@
+import { Egg } from 'lucide-react'
+import { defineTool } from '../tool'
+
+export const smoothSolidTool = defineTool({ kind: 'convert/smooth-solid', icon: Egg })

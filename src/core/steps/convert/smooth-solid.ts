@@ -1,0 +1,122 @@
+import { z } from 'zod'
+import { mm, num, plural } from '@/core/base/say'
+import { StepError } from '@/core/base/step-error'
+import { span } from '@/core/base/work'
+import type { Facts } from '@/core/base/facts'
+import { isCage, isNet, type Body } from '@/core/bodies/body'
+import { cageOfNet } from '@/core/cage/cage-of-net'
+import { throughPlaces } from '@/core/cage/fit-cage'
+import { smoothBody } from '@/core/cage/smooth-body'
+import { boundedBody } from '@/core/kernels/exact/bounded'
+import { limitSkin } from '@/core/kinds/cage'
+import { quadTopology } from '@/core/mesh/quad-mesh'
+import { diagonal, meshBounds } from '@/core/mesh/tri-mesh'
+import { deviation } from '@/core/prove/deviation'
+import type { Cage } from '@/core/subdivision/subdivide'
+import { angleDeg, bodyRef, newBody } from '@/core/step/fields'
+import { shown } from '@/core/step/facts'
+import { defineStep, freeName } from '@/core/step/step'
+
+/** More faces take the kernel minutes. */
+const mostFaces = 12_000
+/** Edges of neighbouring faces are the same curve; more than this apart is a fault, mm. */
+const mostGap = 1e-3
+/** Faces that meet at more than this along an edge that is no crease are told, degrees. */
+const toldAngle = 1
+/** Exact bodies are faceted to this share of their size. */
+const chordShare = 5e-4
+
+function cageIn(name: string, body: Body, creaseAngle: number): Cage {
+  if (isCage(body)) return body.cage
+  if (isNet(body)) {
+    if (quadTopology(body.net).twin.some((t) => t === -2))
+      throw new StepError('not-manifold', `"${name}" has edges of more than two quads.`, { where: { body: name } })
+    const made = cageOfNet(body.net, creaseAngle)
+    // The surface runs through the points of a net.
+    return throughPlaces(made, body.net.positions)
+  }
+  throw new StepError('wrong-kind', `"${name}" is neither a net nor a cage.`, {
+    where: { body: name },
+    tryThis: 'Make a net of it by Quad net.',
+  })
+}
+
+export const smoothSolid = defineStep({
+  kind: 'convert/smooth-solid',
+  version: 1,
+  title: 'Smooth solid',
+  order: 62,
+  past: 'Made a smooth body of',
+  group: 'Freeform',
+  slow: true,
+  facts: shown(
+    'faces',
+    { key: 'worstAngle', label: 'Worst angle between faces', as: 'angle' },
+    'volume',
+    { key: 'deviation.max', label: 'Off by at most', as: 'length' },
+    { key: 'deviation.p95', label: '95 % within', as: 'length' },
+  ),
+  summary:
+    'Makes B-spline faces of a cage or net, smooth across every edge that is no crease: a solid where it is closed, else a sheet.',
+  subject: (s) => String(s.body),
+  settings: z.object({
+    body: bodyRef(['cage', 'net'], 'Cage or net', { changes: false }),
+    name: newBody('Name', { base: 'smooth' }),
+    creaseAngle: angleDeg('Sharp where a net bends by more than', { min: 1, max: 180, more: true }).default(45),
+    scan: bodyRef(['mesh', 'solid', 'sheet'], 'Measured to', {
+      changes: false,
+      more: true,
+      help: 'left empty: to the cage’s own surface, or the net',
+    }).optional(),
+  }),
+  async run({ settings: s, body, surface, names, work }) {
+    freeName(names, s.name)
+    const from = body(s.body)
+    const cage = cageIn(s.body, from, s.creaseAngle)
+    const quads = cage.quads.length / 4
+    if (!quads) throw new StepError('empty', `"${s.body}" holds no quads.`, { where: { body: s.body } })
+    if (quads > mostFaces)
+      throw new StepError(
+        'too-many',
+        `"${s.body}" has ${plural(quads, 'quad')}; ${plural(mostFaces, 'quad')} is the most for a smooth solid.`,
+        {
+          where: { body: s.body },
+          tryThis: 'Make a coarser net first.',
+        },
+      )
+    const smooth = smoothBody(cage, span(work, 0, 0.3))
+    const made = await boundedBody(smooth.body, 'The smooth body', s.name, mostGap, span(work, 0.3, 0.8))
+    if ('faulty' in made) throw made.why
+    const solid = made.body
+    const own = { ...solid.display }
+    const skin = { positions: own.positions, triangles: own.triangles }
+    const to = s.scan
+      ? (await surface(s.scan, chordShare * (diagonal(meshBounds((await surface(s.scan, Infinity)).mesh)) || 1))).mesh
+      : isNet(from)
+        ? (await surface(s.body, 1)).mesh
+        : limitSkin(cage).mesh
+    const off = deviation(skin, to, undefined, span(work, 0.8, 1))
+    const { both } = off
+    const { facts } = solid
+    return {
+      bodies: { [s.name]: solid },
+      facts: {
+        faces: facts.faces,
+        irregularFaces: smooth.irregular,
+        closed: facts.closed,
+        valid: facts.valid,
+        worstAngle: smooth.worstAngle,
+        volume: facts.volume,
+        deviation: both as unknown as Facts,
+        histogram: off.histogram as unknown as Facts,
+      },
+      warnings:
+        smooth.worstAngle > toldAngle
+          ? [
+              `Faces meet at up to ${num(smooth.worstAngle, 1)}° along an edge that is no crease: the cage is folded or very uneven there.`,
+            ]
+          : [],
+      said: `${plural(facts.faces, 'face')} · ${facts.closed ? 'closed' : 'open'} · worst angle ${num(smooth.worstAngle, 3)}° · off ${s.scan ? `"${s.scan}"` : isNet(from) ? 'the net' : 'the cage’s surface'} by at most ${mm(both.max, 3)}, 95 % within ${mm(both.p95, 3)}`,
+    }
+  },
+})
