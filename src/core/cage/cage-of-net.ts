@@ -1,5 +1,5 @@
 /** A cage from a net: its points become control points, and edges that bend stay sharp. */
-import { edgeKey } from '@/core/mesh/edge-key'
+import { edgeKey, endsOfKey } from '@/core/mesh/edge-key'
 import { nextInQuad, prevInQuad, quadTopology, type QuadMesh } from '@/core/mesh/quad-mesh'
 import type { Cage } from '@/core/subdivision/subdivide'
 
@@ -11,6 +11,27 @@ function normalOf({ positions: p, quads }: QuadMesh, q: number): [number, number
   const n = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]]
   const l = Math.hypot(...n) || 1e-300
   return [n[0] / l, n[1] / l, n[2] / l]
+}
+
+/** Creases that end within the skin are bends that come and go: they are none, back to where others meet them. */
+function dropLooseEnds(creases: Map<number, number>, rim: Uint8Array): void {
+  const at = new Map<number, Set<number>>()
+  for (const key of creases.keys())
+    for (const v of endsOfKey(key)) {
+      const known = at.get(v)
+      if (known) known.add(key)
+      else at.set(v, new Set([key]))
+    }
+  const loose = [...at.keys()].filter((v) => at.get(v)!.size === 1 && !rim[v])
+  for (let v = loose.pop(); v !== undefined; v = loose.pop()) {
+    const [key] = at.get(v)!
+    if (key === undefined) continue
+    creases.delete(key)
+    for (const u of endsOfKey(key)) {
+      at.get(u)!.delete(key)
+      if (at.get(u)!.size === 1 && !rim[u]) loose.push(u)
+    }
+  }
 }
 
 /**
@@ -31,6 +52,7 @@ export function cageOfNet(net: QuadMesh, creaseAngle: number | null): Cage {
         creases.set(edgeKey(net.quads[h], net.quads[nextInQuad(h)]), Infinity)
     }
   }
+  dropLooseEnds(creases, quadTopology(net).rim)
   return { positions: Float64Array.from(net.positions), quads: net.quads, creases, corners: new Map<number, number>() }
 }
 

@@ -75,7 +75,7 @@ export interface Leaving {
 
 /** @param h half-edge whose start is asked about; its quad tells the side of a crease */
 export function leavingWay(f: LimitFrame, h: number): Leaving | null {
-  const { cage, topology: t, rules, sharp, regular } = f
+  const { cage, topology: t, rules, sharp } = f
   const { positions: p, quads } = cage
   const v = quads[h]
   const w = quads[nextInQuad(h)]
@@ -89,22 +89,72 @@ export function leavingWay(f: LimitFrame, h: number): Leaving | null {
   }
   const [a, b] = rule.ends
   if (w === a || w === b) return { way: sum([[minus(p, w, w === a ? b : a), 0.5]]), exact: true }
-  if (!regular[h]) return null
-  // Across a crease: the mirrored row lies as far beyond it, so that (p1 - p-1) / 2 is p1 - p0, by (1 4 1) / 6 of three rows.
-  const left = quads[prevInQuad(h)]
-  const right = nextInQuad(t.twin[h])
+  const s = sectorAt(f, h)
+  if (!s) return null
+  const turn = (s.at * Math.PI) / s.faces.length
   return {
     way: sum([
-      [minus(p, w, v), 4 / 6],
-      [minus(p, quads[nextInQuad(nextInQuad(h))], left), 1 / 6],
-      [minus(p, quads[nextInQuad(right)], quads[right]), 1 / 6],
+      [s.along, Math.cos(turn)],
+      [s.across, Math.sin(turn)],
     ]),
-    exact: true,
+    exact: s.faces.length === 2,
   }
+}
+
+/** What lies between two creases that run through a vertex: the ways along the first of them and across, into the surface. */
+interface Sector {
+  readonly along: Vec3
+  readonly across: Vec3
+  /** Half-edges that leave the vertex, one for each quad. */
+  readonly faces: readonly number[]
+  /** The place of the asked half-edge among them. */
+  readonly at: number
+}
+
+/** The sector of a half-edge's quad at its start; null where creases do not run through there (masks of Biermann, Levin & Zorin 2000). */
+function sectorAt({ cage, topology: t, rules, sharp }: LimitFrame, h: number): Sector | null {
+  const { positions: p, quads } = cage
+  const v = quads[h]
+  if (!rules[v].ends) return null
+  const spokes = spokesOf(t, v)
+  let from = spokes.indexOf(h)
+  while (!sharp[spokes[from]]) from = (from + spokes.length - 1) % spokes.length
+  const faces: number[] = []
+  for (let i = 0; i < spokes.length; i++) {
+    const s = spokes[(from + i) % spokes.length]
+    if (i && sharp[s]) break
+    faces.push(s)
+  }
+  const k = faces.length
+  const edges = [...faces.map((s) => quads[nextInQuad(s)]), quads[prevInQuad(faces[k - 1])]]
+  const along = sum([[minus(p, edges[0], edges[k]), 0.5]])
+  const at = faces.indexOf(h)
+  if (k === 1) return { along, across: minus(p, quads[nextInQuad(nextInQuad(h))], v), faces, at }
+  const theta = Math.PI / k
+  const cos = Math.cos(theta)
+  const r = (cos + 1) / (k * (3 + cos))
+  const terms: [Vec3, number][] = [[placeAt(p, v), 4 * r * (cos - 1)]]
+  for (let i = 0; i <= k; i++)
+    terms.push([
+      placeAt(p, edges[i]),
+      i === 0 || i === k ? -r * (1 + 2 * cos) : (4 * Math.sin(i * theta)) / ((3 + cos) * k),
+    ])
+  faces.forEach((s, i) =>
+    terms.push([
+      placeAt(p, quads[nextInQuad(nextInQuad(s))]),
+      (Math.sin(i * theta) + Math.sin((i + 1) * theta)) / ((3 + cos) * k),
+    ]),
+  )
+  return { along, across: sum(terms), faces, at }
 }
 
 /** Unit normal of the limit surface at the corner of a half-edge, in its quad; null where it is not told. */
 export function limitNormal(f: LimitFrame, h: number): Vec3 | null {
+  const sector = sectorAt(f, h)
+  if (sector) {
+    const n = cross(sector.along, sector.across)
+    return Math.hypot(...n) > 0 ? normalize(n) : null
+  }
   const out = leavingWay(f, h)
   // The edge that comes in, as it leaves: from its other side, or at a rim by the rule of the rim.
   const back = prevInQuad(h)
@@ -116,11 +166,7 @@ export function limitNormal(f: LimitFrame, h: number): Vec3 | null {
   if (over >= 0) other = leavingWay(f, over)
   else {
     const w = cage.quads[back]
-    if (rule.corner) other = { way: minus(cage.positions, w, v), exact: true }
-    else if (rule.ends) {
-      const [a, b] = rule.ends
-      other = { way: sum([[minus(cage.positions, w, w === a ? b : a), 0.5]]), exact: true }
-    } else other = null
+    other = rule.corner ? { way: minus(cage.positions, w, v), exact: true } : null
   }
   if (!out || !other) return null
   const n = cross(out.way, other.way)
