@@ -8,6 +8,8 @@ import { diagonal, meshBounds, type TriMesh } from './tri-mesh'
 /** Corners this share of the size off a plane lie in it: files keep seven digits. */
 const flatShare = 1e-6
 const mostRounds = 24
+/** Meshes of more triangles are fine. */
+const fine = 20_000
 /** Sweeps of flips after each round of halving. */
 const sweeps = 4
 
@@ -63,7 +65,9 @@ export function splitLong(mesh: TriMesh, longest: number, most = 150_000): TriMe
   if (!k.some((_, h) => long(h))) return mesh
   const flat = flatShare * (diagonal(meshBounds(mesh)) || 1)
   const edit = new EditMesh(mesh)
-  let changed = new Set<number>(Array(edit.faceCount).keys())
+  let changed = new Set<number>()
+  // Needles are turned wherever they are; of fine meshes only what is halved is looked at.
+  for (let h = 0; h < k.length; h++) if (k.length < 3 * fine || long(h)) changed.add(Math.floor(h / 3))
   const flips = () => {
     for (let sweep = 0; sweep < sweeps && changed.size; sweep++) {
       const next = new Set<number>()

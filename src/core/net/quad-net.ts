@@ -61,7 +61,7 @@ interface Prepared {
 }
 
 /** Vertices of a working mesh, by the quads that are wanted. */
-const workingFor = (count: number) => Math.min(20_000, Math.max(2500, Math.round(2 * count + 1500)))
+const workingFor = (count: number) => Math.min(20_000, Math.max(2500, Math.round(2.5 * count)))
 /** Creases shorter than so many quads are noise, unless they join others. */
 const leastCrease = 3
 /** How much ways of bending count beside smoothness. */
@@ -231,9 +231,13 @@ function netOfPiece(piece: TriMesh, ground: Ground, lines: CreaseLines, choice: 
 
 const greatest = (list: Float64Array) => list.reduce((a, b) => Math.max(a, b), 0)
 
-/** Meshes of more triangles are brought down to so many before all else. */
+/** Meshes of so many more triangles than the working mesh has vertices are brought down to fewer before all else. */
+const manyMore = 5
 const mostTriangles = 150_000
-const broughtTo = 60_000
+const broughtTo = 4
+const leastBrought = 60_000
+/** Share of the size that this may move the skin by. */
+const broughtWithin = 5e-4
 
 /**
  * The net of a mesh: every piece by itself, its share of the quads by its area.
@@ -257,10 +261,18 @@ export async function quadNet(input: TriMesh, choice: NetChoice, work: Work = qu
     if (!(area > leastPiece * whole)) continue
     const wanted = Math.max(fewest, Math.round((choice.count * area) / whole))
     let few = part
-    if (triangleCount(part) > mostTriangles) {
+    const vertices = choice.working ?? workingFor(wanted)
+    // Creases would come out wavy: they wait for what is large by any measure.
+    if (triangleCount(part) > (choice.hardAngle === null ? manyMore * vertices : mostTriangles)) {
       work.progress(0, 'bringing down')
-      const error = diagonal(meshBounds(part)) / 200
-      few = (await simplifyQuadric(part, { triangles: Math.max(broughtTo, 4 * wanted), error, lockRims: true })).mesh
+      const error = diagonal(meshBounds(part)) * broughtWithin
+      few = (
+        await simplifyQuadric(part, {
+          triangles: Math.max(broughtTo * vertices, choice.hardAngle === null ? 0 : leastBrought),
+          error,
+          lockRims: true,
+        })
+      ).mesh
     }
     const t = buildTopology(few)
     const h = Math.sqrt(area / wanted)

@@ -2,11 +2,13 @@
  * Quads made more regular without a hole coming into the skin: doublets go, quads are closed over a diagonal, edges are turned, wherever the
  * sum of the squares by which valences miss four falls (Daniels, Silva, Shepherd & Cohen 2008; Tarini et al. 2010).
  */
-import { edgeKey } from '@/core/mesh/edge-key'
+import { edgeKey, endsOfKey } from '@/core/mesh/edge-key'
 import { PolygonEdit } from '@/core/mesh/polygon-edit'
-import type { QuadMesh } from '@/core/mesh/quad-mesh'
+import { nextInQuad, type QuadMesh } from '@/core/mesh/quad-mesh'
 
 class Quads extends PolygonEdit {
+  private readonly rim: Uint8Array
+
   constructor(
     net: QuadMesh,
     readonly lines: Set<number>,
@@ -14,17 +16,19 @@ class Quads extends PolygonEdit {
   ) {
     super(net.positions, [])
     for (let q = 0; q < net.quads.length; q += 4) this.addFace(Array.from(net.quads.subarray(q, q + 4)))
+    const faces = new Map<number, number>()
+    for (let h = 0; h < net.quads.length; h++) {
+      const key = edgeKey(net.quads[h], net.quads[nextInQuad(h)])
+      faces.set(key, (faces.get(key) ?? 0) + 1)
+    }
+    this.rim = new Uint8Array(this.pointCount)
+    for (const [key, n] of faces) if (n === 1) for (const v of endsOfKey(key)) this.rim[v] = 1
   }
 
-  /** Edges at a vertex, and whether it is at a rim. */
+  /** Edges at a vertex, and whether it is at a rim; rims never change here. */
   edgesAt(v: number): { count: number; rim: boolean } {
-    const seen = new Map<number, number>()
-    for (const f of this.around[v]) {
-      const loop = this.loop(f)
-      const i = loop.indexOf(v)
-      for (const u of [loop[(i + 1) % 4], loop[(i + 3) % 4]]) seen.set(u, (seen.get(u) ?? 0) + 1)
-    }
-    return { count: seen.size, rim: [...seen.values()].some((n) => n === 1) }
+    const rim = this.rim[v] === 1
+    return { count: this.around[v].length + (rim ? 1 : 0), rim }
   }
   /** By how much a valence of so many more than now misses what is regular, squared. */
   cost(v: number, more: number): number {
