@@ -12,10 +12,11 @@ import { ways } from './plausible'
 import { runStep } from './run-step'
 import { awkward, box, shifted } from './shapes'
 
-/** Every step that works on bodies, in each of its main ways; a scan of a body is only slow. */
+/** Every step that works on bodies, in each of its main ways; a scan of a body is only slow, and a net by edge is one by count. */
 export const tools = allSteps
   .flatMap((s) => ways(s).map((set) => ({ step: s, set })))
   .filter(({ step, set }) => bodiesIn(step.settings, set).reads.length > 0 && !step.kind.startsWith('bring-in/'))
+  .filter(({ step, set }) => step.kind !== 'convert/quad-net' || set.size === 'count')
 
 export interface Outcome {
   tool: string
