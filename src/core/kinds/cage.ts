@@ -5,11 +5,11 @@ import { plural } from '@/core/base/say'
 import { applyPoint, determinant } from '@/core/math/affine'
 import { edgeKey, endsOfKey } from '@/core/mesh/edge-key'
 import { quadFigures, trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
-import { boundsSize, meshArea, meshBounds, meshCentroid, meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshBounds, type TriMesh } from '@/core/mesh/tri-mesh'
 import { limitQuads, type Cage } from '@/core/subdivision/subdivide'
+import { bulkOf } from './bulk'
 import { defineKind, type FactRow } from './kind'
 import { quadLines } from './net'
-import { placeOf } from './place'
 
 /** The limit surface is shown and met by about so many quads. */
 const shownQuads = 30_000
@@ -84,14 +84,14 @@ export const cageKind = defineKind<CageBody>({
   },
   facts({ cage }) {
     const f = quadFigures(netOf(cage))
-    const { mesh } = limitSkin(cage)
+    const bulk = bulkOf(limitSkin(cage).mesh, f.closed)
     const figures = {
       faces: f.quads,
       points: f.vertices,
       creases: cage.creases.size,
       pieces: f.pieces,
-      volume: f.closed ? meshVolume(mesh) : 0,
-      area: meshArea(mesh),
+      volume: bulk.volume,
+      area: bulk.area,
     }
     const rows: FactRow[] = [
       { key: 'faces', label: 'Faces of the cage', value: f.quads, as: 'count' },
@@ -99,15 +99,9 @@ export const cageKind = defineKind<CageBody>({
     ]
     if (figures.creases) rows.push({ key: 'creases', label: 'Creased edges', value: figures.creases, as: 'count' })
     if (f.pieces > 1) rows.push({ key: 'pieces', label: 'Pieces', value: f.pieces, as: 'count' })
-    if (f.closed) {
-      rows.push({ key: 'volume', label: 'Volume', value: figures.volume, as: 'volume' })
-      const centre = meshCentroid(mesh)
-      if (centre) rows.push({ key: 'centre', label: 'Centre of mass', value: [...centre], as: 'place' })
-    }
-    rows.push({ key: 'area', label: 'Area', value: figures.area, as: 'area' })
-    const bounds = meshBounds(mesh)
+    rows.push(...bulk.rows)
     return {
-      ...placeOf({ min: bounds.min, size: boundsSize(bounds) }),
+      ...bulk.place,
       sound: f.closed,
       badge: f.closed ? plural(f.quads, 'face') : 'open',
       rows,

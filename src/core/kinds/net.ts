@@ -6,9 +6,9 @@ import { num, percentText, plural } from '@/core/base/say'
 import { applyPoint, determinant } from '@/core/math/affine'
 import { checkUp, faultWords } from '@/core/mesh/check-up'
 import { nextInQuad, quadFigures, quadTopology, trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
-import { boundsSize, meshArea, meshBounds, meshCentroid, meshVolume } from '@/core/mesh/tri-mesh'
+import { meshBounds } from '@/core/mesh/tri-mesh'
+import { bulkOf } from './bulk'
 import { defineKind, type FactRow } from './kind'
-import { placeOf } from './place'
 
 /** Every edge once, as point pairs, with the quad it belongs to. */
 export function quadLines(net: QuadMesh): { points: Float32Array; part: Uint32Array } {
@@ -56,6 +56,7 @@ export const netKind = defineKind<NetBody>({
   facts({ net }) {
     const f = quadFigures(net)
     const mesh = trianglesOfQuads(net)
+    const bulk = bulkOf(mesh, f.closed)
     const figures = {
       quads: f.quads,
       vertices: f.vertices,
@@ -64,8 +65,8 @@ export const netKind = defineKind<NetBody>({
       irregularPoints: f.irregularPoints,
       minAngle: f.minAngle,
       edge: f.edge,
-      volume: f.closed ? meshVolume(mesh) : 0,
-      area: meshArea(mesh),
+      volume: bulk.volume,
+      area: bulk.area,
     }
     const rows: FactRow[] = [
       { key: 'quads', label: 'Quads', value: f.quads, as: 'count' },
@@ -79,15 +80,9 @@ export const netKind = defineKind<NetBody>({
       { key: 'minAngle', label: 'Smallest angle', value: `${num(f.minAngle, 1)}°`, as: 'words' },
     ]
     if (f.pieces > 1) rows.push({ key: 'pieces', label: 'Pieces', value: f.pieces, as: 'count' })
-    if (f.closed) {
-      rows.push({ key: 'volume', label: 'Volume', value: figures.volume, as: 'volume' })
-      const centre = meshCentroid(mesh)
-      if (centre) rows.push({ key: 'centre', label: 'Centre of mass', value: [...centre], as: 'place' })
-    }
-    rows.push({ key: 'area', label: 'Area', value: figures.area, as: 'area' })
-    const bounds = meshBounds(mesh)
+    rows.push(...bulk.rows)
     return {
-      ...placeOf({ min: bounds.min, size: boundsSize(bounds) }),
+      ...bulk.place,
       sound: f.closed,
       badge: f.closed ? plural(f.quads, 'quad') : 'open',
       rows,

@@ -1,4 +1,5 @@
 /** A mesh of quads: its edges, its irregular points, and how good its quads are. */
+import { cornerCosine } from './corner-angle'
 import { edgeKey } from './edge-key'
 import type { TriMesh } from './tri-mesh'
 
@@ -90,20 +91,11 @@ export function quadFigures(m: QuadMesh, t = quadTopology(m)): QuadFigures {
   const smallest = new Float64Array(quads.length / 4).fill(180)
   for (let h = 0; h < quads.length; h++) {
     const [a, b, c] = [quads[prevInQuad(h)], quads[h], quads[nextInQuad(h)]]
-    let [dot, u, w] = [0, 0, 0]
-    for (let k = 0; k < 3; k++) {
-      const x = p[3 * a + k] - p[3 * b + k]
-      const y = p[3 * c + k] - p[3 * b + k]
-      dot += x * y
-      u += x * x
-      w += y * y
-    }
-    const angle = (Math.acos(Math.max(-1, Math.min(1, dot / (Math.sqrt(u * w) || 1e-300)))) * 180) / Math.PI
+    const angle = (Math.acos(cornerCosine(p, b, a, c)) * 180) / Math.PI
     smallest[h >> 2] = Math.min(smallest[h >> 2], angle)
-    if (t.twin[h] < h) {
-      length += Math.sqrt(w)
-      edges++
-    }
+    if (t.twin[h] >= h) continue
+    length += Math.hypot(p[3 * c] - p[3 * b], p[3 * c + 1] - p[3 * b + 1], p[3 * c + 2] - p[3 * b + 2])
+    edges++
   }
   const sorted = smallest.slice().sort()
   let [used, irregular] = [0, 0]

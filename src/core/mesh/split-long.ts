@@ -2,6 +2,7 @@
  * Long edges halved and needles in flat places turned into sound triangles, the skin left where it is: triangles of about one size are found
  * by cells, needles across a whole part are not (edge flips after Lawson 1977, halving after Rivara 1984).
  */
+import { cornerCosine } from './corner-angle'
 import { EditMesh } from './edit-mesh'
 import { diagonal, meshBounds, type TriMesh } from './tri-mesh'
 
@@ -13,19 +14,6 @@ const fine = 20_000
 /** Sweeps of flips after each round of halving. */
 const sweeps = 4
 
-/** Angle of the corner at v between a and b. */
-function cornerAt(p: Float64Array, v: number, a: number, b: number): number {
-  let [dot, x, y] = [0, 0, 0]
-  for (let k = 0; k < 3; k++) {
-    const e = p[3 * a + k] - p[3 * v + k]
-    const f = p[3 * b + k] - p[3 * v + k]
-    dot += e * f
-    x += e * e
-    y += f * f
-  }
-  return Math.acos(Math.max(-1, Math.min(1, dot / (Math.sqrt(x * y) || 1e-300))))
-}
-
 /** Turns the edge of two triangles in one plane where the other diagonal makes larger smallest angles. */
 function turnFlat(edit: EditMesh, a: number, b: number, flat: number): boolean {
   const two = edit.shared(a, b)
@@ -36,7 +24,8 @@ function turnFlat(edit: EditMesh, a: number, b: number, flat: number): boolean {
   if (c < 0 || d < 0 || c === d) return false
   const p = edit.points
   // The sum of the corners across the edge is above two right ones: the circle of one triangle holds the other's corner.
-  if (cornerAt(p, c, a, b) + cornerAt(p, d, a, b) <= Math.PI + 1e-6) return false
+  const across = Math.acos(cornerCosine(p, c, a, b)) + Math.acos(cornerCosine(p, d, a, b))
+  if (across <= Math.PI + 1e-6) return false
   const [n, m] = [edit.cross(s), edit.cross(t)]
   const [ln, lm] = [Math.hypot(...n), Math.hypot(...m)]
   const [u, l, far] = ln >= lm ? [n, ln, d] : [m, lm, c]

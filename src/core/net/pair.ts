@@ -1,5 +1,6 @@
 /** Triangles of a lattice paired to quads: across diagonals of its squares first, best quads first; what is left over by a matching (Edmonds 1965). */
 import { enlargeMatching } from '@/core/math/matching'
+import { cornerCosine } from '@/core/mesh/corner-angle'
 import { edgeKey } from '@/core/mesh/edge-key'
 import type { QuadMesh } from '@/core/mesh/quad-mesh'
 import { buildTopology, nextIn, prevIn, triangleOf } from '@/core/mesh/topology'
@@ -8,20 +9,7 @@ import { diagonal, type Lattice } from './extract'
 
 /** How far the corners of four places are from right ones, as the sum of the cosines' sizes. */
 function askew(p: ArrayLike<number>, loop: readonly number[]): number {
-  let sum = 0
-  for (let c = 0; c < 4; c++) {
-    const [a, b, d] = [loop[(c + 3) % 4], loop[c], loop[(c + 1) % 4]]
-    let [dot, u, w] = [0, 0, 0]
-    for (let k = 0; k < 3; k++) {
-      const x = p[3 * a + k] - p[3 * b + k]
-      const y = p[3 * d + k] - p[3 * b + k]
-      dot += x * y
-      u += x * x
-      w += y * y
-    }
-    sum += Math.abs(dot) / (Math.sqrt(u * w) || 1e-300)
-  }
-  return sum
+  return loop.reduce((sum, v, c) => sum + Math.abs(cornerCosine(p, v, loop[(c + 3) % 4], loop[(c + 1) % 4])), 0)
 }
 
 /** An open piece of an odd number of triangles gets one more: a triangle at its rim is halved. Gives the new mesh. */
