@@ -1,0 +1,100 @@
+/** The freeform way through its steps: nets in and out of files, symmetry, what is said and what is refused. */
+import { describe, expect, it } from '@jest/globals'
+import { quiet } from '@/core/base/work'
+import { isCage, isNet, meshBody, netBody, type Body } from '@/core/bodies/body'
+import { decodeBody, encodeBody } from '@/core/kinds/registry'
+import { trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
+import { meshVolume } from '@/core/mesh/tri-mesh'
+import { fixtures } from '@/testing/plausible'
+import { runStep } from '@/testing/run-step'
+import { box, shifted, sphere } from '@/testing/shapes'
+
+const cube = async () => (await fixtures.net()).one
+const netIn = (b: Body | null | undefined): QuadMesh => {
+  if (!b || !isNet(b)) throw new Error('no net')
+  return b.net
+}
+const obj = async (body: Body) => {
+  const { files } = await runStep('send-out/file', { bodies: ['n'], file: 'n.obj' }, { n: body })
+  return files![0].bytes
+}
+
+describe('OBJ of nets', () => {
+  it('keeps quads out and in', async () => {
+    const net = await cube()
+    const bytes = await obj(net)
+    const faces = new TextDecoder().decode(bytes).match(/^f .*$/gm)!
+    expect(faces).toHaveLength(96)
+    expect(faces.every((f) => f.split(' ').length === 5)).toBe(true)
+    const r = await runStep('bring-in/file', { file: 'n.obj', name: 'n', as: 'net' }, {}, quiet, { 'n.obj': bytes })
+    expect(netIn(r.bodies.n).quads).toEqual(netIn(net).quads)
+    expect(r.facts).toMatchObject({ quads: 96, closed: true, divided: false })
+  })
+  it('of other faces is divided once, and says so; other formats have no quads', async () => {
+    const text = 'v 0 0 0\nv 10 0 0\nv 0 10 0\nv 0 0 10\nf 1 3 2\nf 1 2 4\nf 2 3 4\nf 3 1 4\n'
+    const files = { 't.obj': new TextEncoder().encode(text) }
+    const r = await runStep('bring-in/file', { file: 't.obj', name: 't', as: 'net' }, {}, quiet, files)
+    expect(netIn(r.bodies.t).quads.length / 4).toBe(12)
+    expect(r.warnings!.join()).toContain('4 faces had not four corners')
+    const stl = (await runStep('send-out/file', { bodies: ['m'], file: 'm.stl' }, { m: meshBody(box(5, 5, 5)) })).files!
+    await expect(
+      runStep('bring-in/file', { file: 'm.stl', name: 'm', as: 'net' }, {}, quiet, { 'm.stl': stl[0].bytes }),
+    ).rejects.toThrow('no OBJ file')
+  })
+})
+
+describe('Quad net', () => {
+  it('by edge length has quads of that length, mirrored ones at both sides of a plane', async () => {
+    const r = await runStep(
+      'convert/quad-net',
+      { body: 'b', name: 'n', size: 'edge', edge: 4, symmetry: [true, false, false] },
+      { b: meshBody(shifted(box(30, 20, 20), -15, -10, -10)) },
+    )
+    const net = netIn(r.bodies.n)
+    expect(r.facts.closed).toBe(true)
+    expect(Number(r.facts.edge)).toBeGreaterThan(3.4)
+    expect(Number(r.facts.edge)).toBeLessThan(4.6)
+    expect(meshVolume(trianglesOfQuads(net))).toBeCloseTo(12_000, 0)
+    // An edge loop in the plane.
+    expect([...net.positions].filter((x, i) => i % 3 === 0 && x === 0).length).toBeGreaterThan(12)
+  })
+  it('a plane that misses is named', async () => {
+    const far = { b: meshBody(shifted(sphere(5, 2), 40, 0, 0)) }
+    await expect(
+      runStep('convert/quad-net', { body: 'b', name: 'n', count: 100, symmetry: ['x'] }, far),
+    ).rejects.toThrow('The plane x = 0 does not cut "b".')
+  })
+  it('an edge so short that there would be no end is refused with the number it makes', async () => {
+    await expect(
+      runStep('convert/quad-net', { body: 'b', name: 'n', size: 'edge', edge: 0.01 }, { b: meshBody(box(20, 20, 20)) }),
+    ).rejects.toThrow(/makes .* quads/)
+  })
+})
+
+describe('Cage and Smooth solid', () => {
+  it('a cage keeps creases and corners through its bytes and under a mirror', async () => {
+    const r = await runStep('convert/cage', { body: 'n', name: 'c', creaseAngle: 45 }, { n: await cube() })
+    const c = r.bodies.c!
+    expect(r.facts).toMatchObject({ faces: 96, creases: 48 })
+    const back = decodeBody(encodeBody(c))
+    if (!isCage(c) || !isCage(back)) throw new Error('no cage')
+    expect([...back.cage.creases].sort()).toEqual([...c.cage.creases].sort())
+    expect(back.cage.positions).toEqual(c.cage.positions)
+  })
+  it('through a scan needs one', async () => {
+    await expect(runStep('convert/cage', { body: 'n', name: 'c', through: true }, { n: await cube() })).rejects.toThrow(
+      'No scan',
+    )
+  })
+  it('an open net becomes a sheet, a closed one a solid that booleans take', async () => {
+    const net = netIn(await cube())
+    const lid = netBody({ positions: net.positions, quads: net.quads.subarray(0, 64) })
+    const open = await runStep('convert/smooth-solid', { body: 'n', name: 's', creaseAngle: 180 }, { n: lid })
+    expect([open.bodies.s!.kind, open.facts.closed, open.facts.valid]).toEqual(['sheet', false, true])
+    const solid = await runStep('convert/smooth-solid', { body: 'n', name: 's' }, { n: await cube() })
+    expect(solid.facts).toMatchObject({ closed: true, valid: true, faces: 6 })
+    const cutter = (await fixtures.solid()).two
+    const cut = await runStep('build/difference', { from: 's', take: ['t'] }, { s: solid.bodies.s!, t: cutter })
+    expect(Number(cut.facts.volume)).toBeCloseTo(8000 - Math.PI * 16 * 20, 1)
+  })
+})
