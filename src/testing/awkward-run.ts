@@ -46,6 +46,7 @@ const slow: Record<string, string[]> = {
     'convert/recognise',
     'convert/clean-solid',
     'convert/quad-net',
+    'convert/cage',
   ],
   'microns in metres': ['mend/reskin', 'build/thicken', 'convert/recognise', 'convert/clean-solid', 'convert/quad-net'],
 }
