@@ -45,6 +45,8 @@ export interface Net {
   readonly net: QuadMesh
   /** Whole numbers that were rounded, singular points of the field, of all pieces. */
   readonly rounded: number
+  /** Specks that got no quads. */
+  readonly leftOut?: number
 }
 
 /** What does not depend on the count, kept for the next one. */
@@ -61,7 +63,7 @@ interface Prepared {
 }
 
 /** Vertices of a working mesh, by the quads that are wanted. */
-const workingFor = (count: number) => Math.min(20_000, Math.max(2500, Math.round(2.5 * count)))
+const workingFor = (count: number) => Math.min(20_000, Math.max(Math.min(2500, 40 * count), Math.round(2.5 * count)))
 /** Creases shorter than so many quads are noise, unless they join others. */
 const leastCrease = 3
 /** How much ways of bending count beside smoothness. */
@@ -249,7 +251,16 @@ export async function quadNet(input: TriMesh, choice: NetChoice, work: Work = qu
   const { piece, count } = findPieces(input, topology)
   const whole = meshArea(input)
   const nets: Net[] = []
+  const areas = new Float64Array(count)
+  piece.forEach((p, t) => (areas[p] += triangleArea(input, t)))
+  const largest = areas.reduce((a, b) => Math.max(a, b), 0)
+  let leftOut = 0
   for (let i = 0; i < count; i++) {
+    const area = areas[i]
+    if (choice.count * area < leastQuads * whole && area < leastPiece * largest) {
+      leftOut++
+      continue
+    }
     const part =
       count === 1
         ? input
@@ -257,8 +268,6 @@ export async function quadNet(input: TriMesh, choice: NetChoice, work: Work = qu
             input,
             Uint8Array.from(piece, (p) => (p === i ? 1 : 0)),
           ).mesh
-    const area = meshArea(part)
-    if (!(area > leastPiece * whole)) continue
     const wanted = Math.max(fewest, Math.round((choice.count * area) / whole))
     let few = part
     const vertices = choice.working ?? workingFor(wanted)
@@ -280,11 +289,12 @@ export async function quadNet(input: TriMesh, choice: NetChoice, work: Work = qu
     const lines = new CreaseLines(few, t, flags, h)
     nets.push(netOfPiece(few, new Ground(part), lines, { ...choice, count: wanted }, work))
   }
-  return joined(nets)
+  return { ...joined(nets), leftOut }
 }
 
-/** Pieces of less than this share of the skin are left out. */
-const leastPiece = 1e-6
+/** Pieces whose share is less than half a quad are specks, if they are this small beside the largest too. */
+const leastQuads = 0.5
+const leastPiece = 0.02
 
 function joined(nets: readonly Net[]): Net {
   if (nets.length === 1) return nets[0]

@@ -104,6 +104,10 @@ export const quadNet = defineStep({
       span(work, 0, 0.9),
     )
     let net: QuadMesh = made.net
+    if (made.leftOut)
+      warnings.push(
+        `${plural(made.leftOut, 'piece')} too small for a quad got none: ask for more quads, or clear specks.`,
+      )
     for (const a of [...s.symmetry].reverse()) net = mirrored(net, axes.indexOf(a))
     const f = quadFigures(net)
     if (buildTopology(mesh).openEdges === 0 && !f.closed) warnings.push('The net is open although the body is closed.')
