@@ -84,6 +84,11 @@ function prepare(piece: TriMesh, { hardAngle, count, working = workingFor(count)
       ? refine(piece, { edge, keepEdges: hardAngle ?? 179, within: 10 * edge, rounds: 4 }, work)
       : refine(piece, { edge, keepEdges: 179, within: 10 * edge, rounds: 3 }, work)
   const topology = buildTopology(mesh)
+  // Walks round a vertex have no end where neighbours do not face one way.
+  if (topology.nonManifoldEdges || topology.sameWay.some((w) => w === 1))
+    throw new StepError('not-manifold', 'The mesh does not face one way all over, as a strip with a twist does not.', {
+      tryThis: 'Mend it first: Face outward, Mend all, or Reskin.',
+    })
   const creases = longCreases(
     mesh,
     topology,
@@ -243,7 +248,7 @@ const broughtWithin = 5e-4
 
 /**
  * The net of a mesh: every piece by itself, its share of the quads by its area.
- * @throws StepError `empty`, `no-net`
+ * @throws StepError `empty`, `not-manifold`, `no-net`
  */
 export async function quadNet(input: TriMesh, choice: NetChoice, work: Work = quiet): Promise<Net> {
   if (!triangleCount(input)) throw new StepError('empty', 'The mesh holds no triangles.')
