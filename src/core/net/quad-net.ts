@@ -132,12 +132,10 @@ function sizes(
   const sorted = bend.slice().sort()
   const median = Math.max(sorted[n >> 1], 1e-9 / even)
   const most = 3 ** adaptive
-  let log = Float64Array.from(bend, (b) =>
-    Math.max(
-      -Math.log(most),
-      Math.min(Math.log(most), -0.75 * adaptive * Math.log(Math.max(b, 0.05 * median) / median)),
-    ),
-  )
+  let log = Float64Array.from(bend, (b, t) => {
+    const own = -0.75 * adaptive * Math.log(Math.max(b, 0.05 * median) / median)
+    return Math.max(-Math.log(most), Math.min(Math.log(most), own)) + Math.log(smaller[t])
+  })
   for (let round = 0; round < 25; round++) {
     const next = log.slice()
     for (let t = 0; t < n; t++) {
