@@ -20,9 +20,11 @@ export interface CrossField {
   readonly frames: Frames
   /** Angle of one arm of each triangle's cross in its frame. */
   readonly angle: Float64Array
+  /** How strongly the skin bends at each triangle, over some rings and not across creases, 1/mm. */
+  readonly bend: Float64Array
 }
 
-export function framesOf(mesh: TriMesh): Frames {
+function framesOf(mesh: TriMesh): Frames {
   const n = triangleCount(mesh)
   const { positions: p, triangles: k } = mesh
   const first = new Float64Array(3 * n)
@@ -60,7 +62,7 @@ export const turnAcross = (frames: Frames, twin: Int32Array, h: number): number 
  * How the skin of each triangle bends, without its mean: (k1 - k2) / 2 times e^(2 i phi), phi the way in which it bends most, in the frame;
  * and its mean bend. 1/mm.
  */
-export function bendsOf(mesh: TriMesh, frames: Frames): { re: Float64Array; im: Float64Array; mean: Float64Array } {
+function bendsOf(mesh: TriMesh, frames: Frames): { re: Float64Array; im: Float64Array; mean: Float64Array } {
   const n = triangleCount(mesh)
   const normals = vertexNormals(mesh)
   const { positions: p, triangles: k } = mesh
@@ -180,7 +182,7 @@ export function crossField(mesh: TriMesh, topology: Topology, { creases, bend }:
   const [x, y] = smoothest(mesh, twin, frames, weight, re, im)
   const angle = new Float64Array(n)
   for (let t = 0; t < n; t++) angle[t] = Math.atan2(y[t], x[t]) / 4
-  return { frames, angle }
+  return { frames, angle, bend: b.re.map((x, t) => Math.hypot(x, b.im[t]) + Math.abs(b.mean[t])) }
 }
 
 /** A triangle's skin turns by so much, radians, before its way of bending counts in full. */

@@ -24,7 +24,6 @@ export interface CutSkin {
   readonly at: Int32Array
   /** This unknown stays 0: where the map begins is of no matter. -1: none. */
   readonly pinned: number
-  readonly singular: readonly number[]
 }
 
 const powers: readonly (readonly [number, number])[] = [
@@ -114,7 +113,6 @@ export function cutOpen(mesh: TriMesh, { twin }: Topology, field: CrossField): C
     while (twin[h] >= 0) h = nextIn(twin[h])
     return h
   }
-  const singular: number[] = []
   const isSingular = new Uint8Array(vertices)
   for (let v = 0; v < vertices; v++) {
     if (rim[v] || leaving[v] < 0) continue
@@ -126,10 +124,7 @@ export function cutOpen(mesh: TriMesh, { twin }: Topology, field: CrossField): C
       sum += turnOf(over)
       h = twin[over]
     } while (h !== leaving[v])
-    if (mod4(sum)) {
-      singular.push(v)
-      isSingular[v] = 1
-    }
+    if (mod4(sum)) isSingular[v] = 1
   }
   // What of the cut leads nowhere is healed.
   const degree = new Int32Array(vertices)
@@ -223,7 +218,6 @@ export function cutOpen(mesh: TriMesh, { twin }: Topology, field: CrossField): C
   }
   const known = new Set<number>()
   let pinned = 0
-  const soft: Form[] = []
   /** The spokes of an end that are cut, in their order, from after `from` on. */
   const cuts = (v: number, from: number | null): number[] => {
     const all = spokes(v).filter((h) => cut[h])
@@ -294,8 +288,8 @@ export function cutOpen(mesh: TriMesh, { twin }: Topology, field: CrossField): C
           const d = a * a + b * b
           here = times(sum, a / d, -b / d)
         } else {
+          // Nothing turns about it: whole numbers that do not close leave a fold, which the collapse bears.
           here = freePlace(v)
-          if (sum.length) soft.push(sum)
         }
         places[wedge[first]] = here
         settle(v, here, around.slice(0, -1))
@@ -333,7 +327,6 @@ export function cutOpen(mesh: TriMesh, { twin }: Topology, field: CrossField): C
     whole: wholeAt.length,
     at: Int32Array.from([...at, ...wholeAt]),
     pinned: pinned ? free + pinned - 1 : -1,
-    singular,
   }
 }
 

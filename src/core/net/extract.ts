@@ -9,8 +9,7 @@ import { nextIn } from '@/core/mesh/topology'
 import { compact, triangleCount, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import type { CornerPlaces } from './integer-map'
 
-/** Edges of the result: along the lattice, or across a square of it; others are longer. */
-export const lattice = 1
+/** Squared length of an edge across a square of the lattice; along it edges have 1, others are longer. */
 export const diagonal = 2
 
 export interface Lattice {

@@ -19,8 +19,6 @@ const creasePull = 50
 export type CornerPlaces = Float64Array
 
 export interface MapSolver {
-  /** Whole numbers that are rounded. */
-  readonly whole: number
   /** @param size edge of the quads at each triangle, mm */
   solve(size: ArrayLike<number>, work?: Work): CornerPlaces
 }
@@ -124,7 +122,7 @@ export function mapSolver(mesh: TriMesh, frames: Frames, cut: CutSkin, creases: 
     standing.set(v, 6 * k + 3)
   }
   const factor = SparseFactor.of(a, standing)
-  if (!factor) return { whole, solve: () => new Float64Array(6 * n) }
+  if (!factor) return { solve: () => new Float64Array(6 * n) }
   // What the whole numbers see of the rest.
   const behind = b.map((column) => {
     const r = new Float64Array(free)
@@ -147,7 +145,6 @@ export function mapSolver(mesh: TriMesh, frames: Frames, cut: CutSkin, creases: 
   const inverse = inverseOf(schur, m)
 
   return {
-    whole: m,
     solve(size, work = quiet) {
       checkStop(work)
       const right = new Float64Array(total)

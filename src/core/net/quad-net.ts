@@ -3,10 +3,10 @@
  * Kobbelt 2009), the lattice taken out by collapse, triangles paired, valences tidied, quads evened on the skin.
  */
 import { StepError } from '@/core/base/step-error'
-import { checkStop, quiet, type Work } from '@/core/base/work'
+import { checkStop, quiet, span, type Work } from '@/core/base/work'
 import { simplifyQuadric } from '@/core/kernels/simplifier'
 import { edgeKey, endsOfKey } from '@/core/mesh/edge-key'
-import { refine, trianglesFor } from '@/core/mend/refine'
+import { refine } from '@/core/mend/refine'
 import { NearestInGrid } from '@/core/mesh/nearest'
 import { quadCount, trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
 import { buildTopology, findPieces, nextIn, type Topology } from '@/core/mesh/topology'
@@ -20,7 +20,7 @@ import {
   type TriMesh,
 } from '@/core/mesh/tri-mesh'
 import { CreaseLines, creaseFlags, creaseVertices, longCreases } from './crease-lines'
-import { bendsOf, crossField, framesOf } from './cross-field'
+import { crossField } from './cross-field'
 import { cutOpen } from './cut'
 import { extractLattice } from './extract'
 import { mapSolver, type MapSolver } from './integer-map'
@@ -43,10 +43,8 @@ export interface NetChoice {
 
 export interface Net {
   readonly net: QuadMesh
-  /** Whole numbers that were rounded, singular points of the field, of all pieces. */
-  readonly rounded: number
   /** Specks that got no quads. */
-  readonly leftOut?: number
+  readonly leftOut: number
 }
 
 /** What does not depend on the count, kept for the next one. */
@@ -79,10 +77,7 @@ function prepare(piece: TriMesh, { hardAngle, count, working = workingFor(count)
   const area = meshArea(piece)
   const edge = Math.sqrt(area / working / (Math.sqrt(3) / 2))
   work.progress(0, 'working mesh')
-  const mesh =
-    triangleCount(piece) < 0.5 * trianglesFor(area, edge) || triangleCount(piece) > 1.2 * trianglesFor(area, edge) || hardAngle !== null // prettier-ignore
-      ? refine(piece, { edge, keepEdges: hardAngle ?? 179, within: 10 * edge, rounds: 4 }, work)
-      : refine(piece, { edge, keepEdges: 179, within: 10 * edge, rounds: 3 }, work)
+  const mesh = refine(piece, { edge, keepEdges: hardAngle ?? 179, within: 10 * edge, rounds: 4 }, work)
   const topology = buildTopology(mesh)
   // Walks round a vertex have no end where neighbours do not face one way.
   if (topology.nonManifoldEdges || topology.sameWay.some((w) => w === 1))
@@ -105,14 +100,13 @@ function prepare(piece: TriMesh, { hardAngle, count, working = workingFor(count)
   const edges = new Set<number>()
   for (let h = 0; h < creases.length; h++)
     if (creases[h]) edges.add(edgeKey(mesh.triangles[h], mesh.triangles[nextIn(h)]))
-  const b = bendsOf(mesh, framesOf(mesh))
   return {
     mesh,
     topology,
     creases,
     kinds: creaseVertices(mesh, topology, creases),
     edges,
-    bend: b.re.map((x, t) => Math.hypot(x, b.im[t]) + Math.abs(b.mean[t])),
+    bend: field.bend,
     solver,
     area,
   }
@@ -207,7 +201,7 @@ function distances({ mesh }: Prepared, net: QuadMesh): Float64Array {
 }
 
 /** Quads of one piece that hangs together. */
-function netOfPiece(piece: TriMesh, ground: Ground, lines: CreaseLines, choice: NetChoice, work: Work): Net {
+function netOfPiece(piece: TriMesh, ground: Ground, lines: CreaseLines, choice: NetChoice, work: Work): QuadMesh {
   const prepared = prepare(piece, choice, work)
   const smaller = new Float64Array(triangleCount(prepared.mesh)).fill(1)
   const sizeOf = (asked: number) => sizes(prepared, asked, choice.adaptive, smaller)
@@ -231,7 +225,7 @@ function netOfPiece(piece: TriMesh, ground: Ground, lines: CreaseLines, choice: 
     net = better
     far = off
   }
-  return { net, rounded: prepared.solver.whole }
+  return net
 }
 
 const greatest = (list: Float64Array) => list.reduce((a, b) => Math.max(a, b), 0)
@@ -253,7 +247,7 @@ export async function quadNet(input: TriMesh, choice: NetChoice, work: Work = qu
   const topology = buildTopology(input)
   const { piece, count } = findPieces(input, topology)
   const whole = meshArea(input)
-  const nets: Net[] = []
+  const nets: QuadMesh[] = []
   const areas = new Float64Array(count)
   piece.forEach((p, t) => (areas[p] += triangleArea(input, t)))
   const largest = areas.reduce((a, b) => Math.max(a, b), 0)
@@ -290,25 +284,28 @@ export async function quadNet(input: TriMesh, choice: NetChoice, work: Work = qu
     const h = Math.sqrt(area / wanted)
     const flags = longCreases(few, t, creaseFlags(few, t, choice.hardAngle), leastCrease * h)
     const lines = new CreaseLines(few, t, flags, h)
-    nets.push(netOfPiece(few, new Ground(part), lines, { ...choice, count: wanted }, work))
+    nets.push(
+      netOfPiece(few, new Ground(part), lines, { ...choice, count: wanted }, span(work, i / count, (i + 1) / count)),
+    )
   }
-  return { ...joined(nets), leftOut }
+  return { net: joined(nets), leftOut }
 }
 
 /** Pieces whose share is less than half a quad are specks, if they are this small beside the largest too. */
 const leastQuads = 0.5
 const leastPiece = 0.02
 
-function joined(nets: readonly Net[]): Net {
+function joined(nets: readonly QuadMesh[]): QuadMesh {
   if (nets.length === 1) return nets[0]
-  const positions = new Float32Array(nets.reduce((s, n) => s + n.net.positions.length, 0))
-  const quads = new Uint32Array(nets.reduce((s, n) => s + n.net.quads.length, 0))
+  const positions = new Float32Array(nets.reduce((s, n) => s + n.positions.length, 0))
+  const quads = new Uint32Array(nets.reduce((s, n) => s + n.quads.length, 0))
   let [p, q] = [0, 0]
-  for (const { net } of nets) {
+  for (const net of nets) {
     positions.set(net.positions, p)
-    quads.set(net.quads.map((v) => v + p / 3), q) // prettier-ignore
+    const first = p / 3
+    quads.set(net.quads.map((v) => v + first), q) // prettier-ignore
     p += net.positions.length
     q += net.quads.length
   }
-  return { net: { positions, quads }, rounded: nets.reduce((s, n) => s + n.rounded, 0) }
+  return { positions, quads }
 }

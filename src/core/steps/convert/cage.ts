@@ -8,17 +8,15 @@ import { cageOfNet, netOfPairs } from '@/core/cage/cage-of-net'
 import { fitCage } from '@/core/cage/fit-cage'
 import { limitSkin } from '@/core/kinds/cage'
 import { quadCount, quadTopology, type QuadMesh } from '@/core/mesh/quad-mesh'
-import { diagonal, meshBounds } from '@/core/mesh/tri-mesh'
 import { Ground } from '@/core/net/relax-quads'
 import { deviation } from '@/core/prove/deviation'
 import { angleDeg, bodyRef, newBody, toggle } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep, freeName } from '@/core/step/step'
+import { fineSkin } from './fine-skin'
 
 /** More faces are no cage to work on by hand. */
 const mostFaces = 50_000
-/** Exact bodies are faceted to this share of their size. */
-const chordShare = 5e-4
 
 function netIn(name: string, body: Body): QuadMesh {
   const net = isNet(body) ? body.net : isMesh(body) ? netOfPairs(body.mesh.positions, body.mesh.triangles) : null
@@ -81,9 +79,7 @@ export const cage = defineStep({
     if (s.through && !s.scan)
       throw new StepError('no-scan', 'No scan is chosen to run through.', { tryThis: 'Pick the scan.' })
     let made = cageOfNet(net, s.creaseAngle ?? null)
-    const scan = s.scan
-      ? (await surface(s.scan, chordShare * (diagonal(meshBounds((await surface(s.scan, Infinity)).mesh)) || 1))).mesh
-      : null
+    const scan = s.scan ? await fineSkin({ body, surface }, s.scan) : null
     if (s.through && scan) made = fitCage(made, new Ground(scan), span(work, 0, 0.8))
     const off = scan ? deviation(limitSkin(made).mesh, scan, undefined, span(work, 0.8, 1)) : null
     const faces = made.quads.length / 4

@@ -10,13 +10,15 @@ import { splitNonManifold } from '@/core/mend/split-non-manifold'
 import { quadFigures, trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
 import { splitLong } from '@/core/mesh/split-long'
 import { buildTopology } from '@/core/mesh/topology'
-import { diagonal, meshArea, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshArea, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { quadNet as netOf } from '@/core/net/quad-net'
 import { halfOf, mirrored } from '@/core/net/symmetry'
+import { sizeOf } from '@/core/kinds/registry'
 import { deviation } from '@/core/prove/deviation'
 import { angleDeg, bodyRef, choice, choices, count, lengthMm, newBody, percent, toggle } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep, freeName } from '@/core/step/step'
+import { fineSkin } from './fine-skin'
 
 /** A hundred per cent is as much as serves; more makes quads so uneven that they get worse. */
 const mostAdaptive = 0.8
@@ -25,8 +27,6 @@ const mostQuads = 100_000
 const asAsked = 0.1
 /** Edges of more than this share of the size are divided first. */
 const longestShare = 1 / 60
-/** Exact bodies are faceted to this share of their size. */
-const chordShare = 5e-4
 
 const axes = ['x', 'y', 'z'] as const
 
@@ -68,10 +68,10 @@ export const quadNet = defineStep({
       [],
     ),
   }),
-  async run({ settings: s, surface, names, work }) {
+  async run({ settings: s, body, surface, names, work }) {
     freeName(names, s.name)
-    const size = diagonal(meshBounds((await surface(s.body, Infinity)).mesh)) || 1
-    const whole = splitLong((await surface(s.body, chordShare * size)).mesh, size * longestShare)
+    const size = Math.hypot(...sizeOf(body(s.body))) || 1
+    const whole = splitLong(await fineSkin({ body, surface }, s.body), size * longestShare)
     const { mesh, warnings } = readied(s.body, whole)
     let part = mesh
     for (const a of s.symmetry) {
@@ -154,6 +154,10 @@ function readied(name: string, input: TriMesh): { mesh: TriMesh; warnings: strin
     })
   return {
     mesh,
-    warnings: [`${plural(t.nonManifoldEdges, 'edge')} of more than two triangles came apart for the net.`],
+    warnings: [
+      t.nonManifoldEdges
+        ? `${plural(t.nonManifoldEdges, 'edge')} of more than two triangles came apart for the net.`
+        : 'Where neighbours faced opposite ways the skin came apart for the net.',
+    ],
   }
 }

@@ -10,12 +10,12 @@ import { smoothBody } from '@/core/cage/smooth-body'
 import { boundedBody } from '@/core/kernels/exact/bounded'
 import { limitSkin } from '@/core/kinds/cage'
 import { quadTopology } from '@/core/mesh/quad-mesh'
-import { diagonal, meshBounds } from '@/core/mesh/tri-mesh'
 import { deviation } from '@/core/prove/deviation'
 import type { Cage } from '@/core/subdivision/subdivide'
 import { angleDeg, bodyRef, newBody } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep, freeName } from '@/core/step/step'
+import { fineSkin } from './fine-skin'
 
 /** More faces take the kernel minutes. */
 const mostFaces = 12_000
@@ -23,8 +23,6 @@ const mostFaces = 12_000
 const mostGap = 1e-3
 /** Faces that meet at more than this along an edge that is no crease are told, degrees. */
 const toldAngle = 1
-/** Exact bodies are faceted to this share of their size. */
-const chordShare = 5e-4
 
 function cageIn(name: string, body: Body, creaseAngle: number): Cage {
   if (isCage(body)) return body.cage
@@ -88,14 +86,12 @@ export const smoothSolid = defineStep({
     const made = await boundedBody(smooth.body, 'The smooth body', s.name, mostGap, span(work, 0.3, 0.8))
     if ('faulty' in made) throw made.why
     const solid = made.body
-    const own = { ...solid.display }
-    const skin = { positions: own.positions, triangles: own.triangles }
     const to = s.scan
-      ? (await surface(s.scan, chordShare * (diagonal(meshBounds((await surface(s.scan, Infinity)).mesh)) || 1))).mesh
+      ? await fineSkin({ body, surface }, s.scan)
       : isNet(from)
         ? (await surface(s.body, 1)).mesh
         : limitSkin(cage).mesh
-    const off = deviation(skin, to, undefined, span(work, 0.8, 1))
+    const off = deviation(solid.display, to, undefined, span(work, 0.8, 1))
     const { both } = off
     const { facts } = solid
     return {
