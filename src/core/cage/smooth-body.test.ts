@@ -56,6 +56,24 @@ describe('a smooth body', () => {
     for (let v = 0; v < positions.length; v += 3)
       expect(positions[v + 2]).toBeCloseTo(0.1 * positions[v] * positions[v + 1], 6)
   })
+  it('of a hollow cage keeps its hollow', async () => {
+    const n = cubeNet.positions.length
+    const hollow: QuadMesh = {
+      positions: Float32Array.from([...cubeNet.positions, ...cubeNet.positions.map((v) => v / 2)]),
+      quads: Uint32Array.from([...cubeNet.quads, ...cubeNet.quads.map((v) => v + n / 3).reverse()]),
+    }
+    const { facts } = await solidOf(cageOfNet(hollow, 45))
+    expect([facts.valid, facts.closed, facts.pieces]).toEqual([true, true, 1])
+    expect(facts.volume).toBeCloseTo(8000 - 1000, 3)
+  })
+  it('stays tangent where creases run through a vertex with three quads on one side', () => {
+    // A plate of three quads round one side of a straight crease, folded down on the other.
+    const positions = [0, 0, 0, -2, 0, 0, 2, 0, 0, -1, 2, 0, 1, 2, 0, -3, 2, 0, 3, 2, 0, 0, 4, 0, -2, 0, -2, 0, 0, -2, 2, 0, -2] // prettier-ignore
+    const quads = [1, 0, 3, 5, 0, 4, 7, 3, 0, 2, 6, 4, 8, 9, 0, 1, 9, 10, 2, 0]
+    const cage = cageOfNet({ positions: Float32Array.from(positions), quads: Uint32Array.from(quads) }, 45)
+    expect(cage.creases.size).toBe(2)
+    expect(smoothBody(cage).worstAngle).toBeLessThan(0.5)
+  })
   it('runs through the points of a net', () => {
     const net = sheetNet(5, (x, y) => Math.sin(x) + Math.cos(y))
     const limit = limitPlaces(throughPlaces(cageOfNet(net, null), net.positions))

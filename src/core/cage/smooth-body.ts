@@ -6,7 +6,9 @@ import { checkStop, quiet, type Work } from '@/core/base/work'
 import type { BoundBody, BoundEdge, BoundFace } from '@/core/bodies/bounded'
 import { addScaled, cross, dot, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { edgeKey } from '@/core/mesh/edge-key'
-import { nextInQuad, prevInQuad } from '@/core/mesh/quad-mesh'
+import { withHollows } from '@/core/clean/bodies'
+import { nextInQuad, prevInQuad, trianglesOfQuads } from '@/core/mesh/quad-mesh'
+import { meshBounds, meshVolume } from '@/core/mesh/tri-mesh'
 import { limitPlaces, spokesOf, subdivide, type Cage } from '@/core/subdivision/subdivide'
 import { blockAt, blocksOf, clamped, controlGrid, polesOf, type Block } from './blocks'
 import { leavingWay, limitFrame, limitNormal, placeAt, type LimitFrame } from './corners'
@@ -184,7 +186,7 @@ export function smoothBody(cage: Cage, work: Work = quiet): SmoothBody {
       worst = Math.max(worst, (Math.acos(d) * 180) / Math.PI)
     }
   }
-  return { body: bodyOf(f, chains, loops, blocks, grids, patches), irregular: odd.length, worstAngle: worst }
+  return { body: bodyOf(f, chains, loops, blocks, grids, odd, patches), irregular: odd.length, worstAngle: worst }
 }
 
 /** How a rim's edge leaves its end, back along itself. */
@@ -286,6 +288,7 @@ function bodyOf(
   loops: readonly { edge: number; forward: boolean }[][],
   blocks: readonly Block[],
   grids: readonly Vec3[][],
+  odd: readonly number[],
   patches: readonly Vec3[][],
 ): BoundBody {
   const number = new Map<number, number>()
@@ -331,13 +334,27 @@ function bodyOf(
     return a
   }
   for (const { sides } of chains) for (const s of sides) parent[find(s.face)] = find(sides[0].face)
+  const positions = Float32Array.from(f.limit)
+  const shellOf = (list: readonly number[]) => {
+    const quads = list.flatMap((i) =>
+      i < blocks.length ? blocks[i].base.map((h) => h >> 2) : [odd[i - blocks.length]],
+    )
+    const mesh = trianglesOfQuads({
+      positions,
+      quads: Uint32Array.from(quads.flatMap((q) => Array.from(f.cage.quads.subarray(4 * q, 4 * q + 4)))),
+    })
+    return { list, volume: meshVolume(mesh), box: meshBounds(mesh) }
+  }
   const shells = new Map<number, number[]>()
   loops.forEach((_, i) => shells.set(find(i), [...(shells.get(find(i)) ?? []), i]))
   return {
     corners,
     edges,
     faces,
-    shells: [...shells.values()].map((outer) => ({ outer, hollows: [] })),
+    shells: withHollows([...shells.values()].map(shellOf)).map(({ outer, hollows }) => ({
+      outer: outer.list,
+      hollows: hollows.map((h) => h.list),
+    })),
     closed: chains.every((c) => c.sides.length === 2),
   }
 }
