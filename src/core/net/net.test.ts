@@ -14,12 +14,16 @@ import {
 } from '@/core/mesh/quad-mesh'
 import { splitLong } from '@/core/mesh/split-long'
 import { buildTopology } from '@/core/mesh/topology'
-import { meshArea, meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
+import { concatMeshes, meshArea, meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
 import { deviation } from '@/core/prove/deviation'
-import { box, cylinder, sphere, torus, without } from '@/testing/shapes'
+import { box, cylinder, moebius, shifted, sphere, torus, without } from '@/testing/shapes'
 import { creaseFlags, longCreases } from './crease-lines'
+import { crossField } from './cross-field'
+import { cutOpen } from './cut'
+import { pairToQuads } from './pair'
 import { quadNet, type NetChoice } from './quad-net'
 import { halfOf, mirrored } from './symmetry'
+import { tidyQuads } from './tidy-quads'
 
 const plain: NetChoice = { count: 400, adaptive: 0, hardAngle: 40, working: 2500 }
 const netOf = async (mesh: TriMesh, more: Partial<NetChoice> = {}) => (await quadNet(mesh, { ...plain, ...more })).net
@@ -106,8 +110,118 @@ describe('a net of a smooth skin', () => {
     expect(f.pieces).toBe(2)
     expect(f.irregularPoints).toBe(16)
   })
+  it('comes nearer to a thin limb where extra quads are wished for', async () => {
+    const skin = sphere(20, 4)
+    // A horn: what is above 15 is drawn out and narrows.
+    const positions = skin.positions.slice()
+    for (let v = 0; v < positions.length; v += 3) {
+      const over = Math.max(0, positions[v + 2] - 14)
+      positions[v + 2] += 5 * over
+      for (const k of [0, 1]) positions[v + k] /= 1 + 0.5 * over
+    }
+    const horn = { positions, triangles: skin.triangles }
+    const off = async (detail: boolean) =>
+      deviation(trianglesOfQuads(await netOf(horn, { count: 200, hardAngle: null, detail })), horn).both.max
+    const [plain, fine] = [await off(false), await off(true)]
+    expect(fine).toBeLessThan(0.8 * plain)
+  })
+  it('specks get no quads, and are counted', async () => {
+    const specks = Array.from({ length: 5 }, (_, i) => shifted(box(0.1, 0.1, 0.1), 40 + i, 0, 0))
+    const { net, leftOut } = await quadNet(concatMeshes([box(20, 20, 20), ...specks]), plain)
+    expect(leftOut).toBe(5)
+    expect(quadFigures(net).pieces).toBe(1)
+  })
+  it('a strip with a twist is named, not walked round for ever', async () => {
+    await expect(netOf(moebius())).rejects.toThrow('does not face one way')
+  })
   it('nothing is named', async () => {
     await expect(netOf({ positions: new Float32Array(0), triangles: new Uint32Array(0) })).rejects.toThrow(StepError)
+  })
+})
+
+describe('the cross field', () => {
+  const fieldOf = (mesh: TriMesh, hard: number | null) => {
+    const topology = buildTopology(mesh)
+    const creases = creaseFlags(mesh, topology, hard)
+    return { topology, creases, field: crossField(mesh, topology, { creases, bend: 0.05 }) }
+  }
+  it('runs along hard edges', () => {
+    const mesh = box(20, 20, 20, 5)
+    const { creases, field } = fieldOf(mesh, 40)
+    creases.forEach((c, h) => {
+      if (!c) return
+      const quarter = (2 * (field.angle[Math.floor(h / 3)] - field.frames.angle[h])) / Math.PI
+      expect(Math.abs(quarter - Math.round(quarter))).toBeLessThan(0.01)
+    })
+  })
+  it('runs round and along a cylinder, as that bends', () => {
+    const mesh = without(cylinder(10, 40, 64, 24), (_x, _y, z) => z < 0.01 || z > 39.99)
+    const { field } = fieldOf(mesh, null)
+    let off = 0
+    for (let t = 0; t < field.angle.length; t++) {
+      // The arm's height above level, or square to it.
+      const up =
+        Math.cos(field.angle[t]) * field.frames.first[3 * t + 2] +
+        Math.sin(field.angle[t]) * field.frames.second[3 * t + 2]
+      off = Math.max(off, Math.min(Math.abs(up), Math.abs(1 - Math.abs(up))))
+    }
+    expect(off).toBeLessThan(0.05)
+  })
+  it('leaves a disc of a ball: every corner has a place, and few of them are whole', () => {
+    const mesh = sphere(20, 3)
+    const { topology, field } = fieldOf(mesh, null)
+    const cut = cutOpen(mesh, topology, field)
+    expect(cut.places).toHaveLength(cut.wedges)
+    // Euler of the cut skin as a disc: wedges less edges and faces is one.
+    const n = mesh.triangles.length / 3
+    const edges = new Set<string>()
+    for (let h = 0; h < 3 * n; h++) {
+      const [a, b] = [cut.wedge[h], cut.wedge[h % 3 === 2 ? h - 2 : h + 1]]
+      edges.add(a < b ? `${a} ${b}` : `${b} ${a}`)
+    }
+    expect(cut.wedges - edges.size + n).toBe(1)
+    expect(cut.whole).toBeLessThan(60)
+    expect(cut.pinned).toBeGreaterThanOrEqual(cut.free)
+  })
+})
+
+describe('quads are tidied', () => {
+  /** A level sheet of n x n quads. */
+  const level = (n: number) => {
+    const positions: number[] = []
+    for (let j = 0; j <= n; j++) for (let i = 0; i <= n; i++) positions.push(i, j, 0)
+    const quads: number[][] = []
+    for (let j = 0; j < n; j++)
+      for (let i = 0; i < n; i++) {
+        const a = i + (n + 1) * j
+        quads.push([a, a + 1, a + n + 2, a + n + 1])
+      }
+    return { positions, quads }
+  }
+  it('a vertex of two edges goes, and the sheet is even again', () => {
+    const { positions, quads } = level(4)
+    const [a, b, c, d] = quads[5]
+    const v = positions.length / 3
+    positions.push(1.5, 1.5, 0)
+    // Two quads over one square: both meet at the new vertex.
+    quads.splice(5, 1, [a, b, c, v], [a, v, c, d])
+    const net = { positions: Float32Array.from(positions), quads: Uint32Array.from(quads.flat()) }
+    const { net: tidy, from } = tidyQuads(net, new Set(), new Uint8Array(v + 1))
+    expect(tidy.quads.length / 4).toBe(16)
+    expect([...from]).not.toContain(v)
+    expect(quadFigures(tidy).irregularPoints).toBe(0)
+  })
+  it('what is even, and what stays, is left alone', () => {
+    const { positions, quads } = level(4)
+    const net = { positions: Float32Array.from(positions), quads: Uint32Array.from(quads.flat()) }
+    expect(tidyQuads(net, new Set(), new Uint8Array(25)).net.quads.length).toBe(64)
+  })
+  it('an open piece of an odd number of triangles is all quads too', () => {
+    const triangles = Uint32Array.from([0, 1, 2, 0, 2, 3, 0, 3, 4])
+    const mesh = { positions: Float32Array.from([0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0, -1, 0.5, 0]), triangles }
+    const { net, left } = pairToQuads({ mesh, lengths: new Map(), creases: new Set() })
+    expect([net.quads.length / 4, left]).toEqual([2, 0])
+    expect(meshArea(trianglesOfQuads(net))).toBeCloseTo(meshArea(mesh), 6)
   })
 })
 
