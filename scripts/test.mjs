@@ -77,7 +77,7 @@ const parts = {
   format: () => simple('format', bin('prettier'), ['--check', '.', '--log-level', 'warn']),
   lint: () => simple('lint', bin('eslint'), ['.', '--max-warnings', '0']),
   types: () => simple('types', bin('tsc'), ['--noEmit']),
-  unit: (only) => jest('unit', only.length ? only : ['src']),
+  unit: (only) => jest('unit', ['--maxWorkers=2', ...(only.length ? only : ['src'])]),
   checks: async (only) => {
     await buildWeb() // once, before several of them start a bench
     // One after the other: some of them measure times.

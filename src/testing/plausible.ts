@@ -5,11 +5,10 @@ import { finish } from '@/core/kernels/exact/build'
 import { cageBody, meshBody, netBody, type Body, type DatumBody, type OutlineBody } from '@/core/bodies/body'
 import { cageOfNet } from '@/core/cage/cage-of-net'
 import { drawingPlane } from '@/core/outline/drawing'
-import type { Vec3 } from '@/core/math/vec'
-import type { QuadMesh } from '@/core/mesh/quad-mesh'
 import { concatMeshes } from '@/core/mesh/tri-mesh'
 import { fieldsOf, type FieldEntry } from '@/core/step/fields'
 import type { AnyStep } from '@/core/step/step'
+import { quadBlock } from './quad-shapes'
 import { box, shifted, without } from './shapes'
 
 /** Settings a maker might give: bodies are called "one" and "two", places lie on a cube of 20 mm from 0. */
@@ -35,7 +34,7 @@ export function plausible(step: AnyStep, so: Record<string, unknown> = {}): Reco
         step.kind === 'build/delete-face' ? [{ at: [14, 10, 10] }] : [{ at: [0, 10, 10] }, { at: [20, 10, 10] }]
     if (fallback !== undefined && !['points', 'region', 'bodies'].includes(info.field)) continue
     if (out[key] !== undefined) continue
-    if (info.listed && optional) continue
+    if ((info.listed || (info.more && info.field === 'body')) && optional) continue
     if (key === 'path') out[key] = 'two'
     else if (info.field === 'body') out[key] = out.body === undefined && out.from === undefined ? 'one' : 'two'
     else if (info.field === 'bodies') out[key] = out.from === 'one' || key === 'by' ? ['two'] : ['one', 'two']
@@ -85,39 +84,6 @@ export function ways(step: AnyStep): Record<string, unknown>[] {
 const cube = box(20, 20, 20, 4)
 const bar = shifted(box(8, 8, 40, 2), 6, 6, -10)
 
-/** A block of n quads along each edge, of a size and from a corner, as a net. */
-const quadBlock = (size: Vec3, at: Vec3, n: number): QuadMesh => {
-  const points = new Map<string, number>()
-  const positions: number[] = []
-  const quads: number[] = []
-  const point = (i: number[]) => {
-    const key = i.join()
-    if (!points.has(key)) {
-      points.set(key, positions.length / 3)
-      positions.push(...i.map((v, k) => at[k] + (size[k] * v) / n))
-    }
-    return points.get(key)!
-  }
-  for (let axis = 0; axis < 3; axis++)
-    for (const end of [0, n])
-      for (let a = 0; a < n; a++)
-        for (let b = 0; b < n; b++) {
-          const ring = [
-            [a, b],
-            [a + 1, b],
-            [a + 1, b + 1],
-            [a, b + 1],
-          ].map(([u, v]) => {
-            const i = [0, 0, 0]
-            i[axis] = end
-            i[(axis + 1) % 3] = u
-            i[(axis + 2) % 3] = v
-            return point(i)
-          })
-          quads.push(...(end ? ring : ring.reverse()))
-        }
-  return { positions: Float32Array.from(positions), quads: Uint32Array.from(quads) }
-}
 const quadCube = quadBlock([20, 20, 20], [0, 0, 0], 4)
 const quadBar = quadBlock([8, 8, 40], [6, 6, -10], 2)
 

@@ -3,6 +3,7 @@ import type { FieldInfo } from '@/core/step/fields'
 import type { Hand } from '@/bench/hands/hand'
 import { bodiesField } from './bodies'
 import { bodyField } from './body'
+import { cageEditsField } from './cage-edits'
 import { choiceField } from './choice'
 import { choicesField } from './choices'
 import { drawingField } from './drawing'
@@ -38,6 +39,7 @@ const kits: Record<FieldInfo['field'], FieldKit> = {
   touch: touchField,
   'view-line': viewLineField,
   drawing: drawingField,
+  'cage-edits': cageEditsField,
   taken: takenField,
   findings: findingsField,
   told: toldField,

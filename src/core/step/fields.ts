@@ -1,5 +1,6 @@
 /** The kinds of setting a step may have. Each carries what the form, the command line's schema and the documentation need. */
 import { z } from 'zod'
+import { cageEditSchema } from '@/core/cage/edit/schema'
 import { drawingSchema } from '@/core/outline/drawing'
 import { triple } from '@/core/find/triple'
 import type { Capability } from '@/core/kinds/kind'
@@ -42,6 +43,7 @@ export interface FieldInfo {
     | 'taken'
     | 'findings'
     | 'told'
+    | 'cage-edits'
   label: string
   help?: string
   unit?: string
@@ -243,6 +245,13 @@ export const takenEdges = (label: string, extra: Extra = {}) =>
     .array(takenSchema)
     .max(200)
     .meta({ ...info('taken', label, extra) })
+
+/** Edits of a cage, one after the other. */
+export const cageEdits = (label: string, extra: Extra = {}) =>
+  z
+    .array(cageEditSchema)
+    .max(5000)
+    .meta({ ...info('cage-edits', label, extra) })
 
 /** A plane drawing: points, curves, constraints and dimensions. */
 export const drawing = (label = 'Drawing', extra: Extra = {}) =>

@@ -41,6 +41,7 @@ import { trimSheet } from './build/trim-sheet'
 import { union } from './build/union'
 import { cage } from './convert/cage'
 import { cleanSolid } from './convert/clean-solid'
+import { editCage } from './convert/edit-cage'
 import { facetSolid } from './convert/facet-solid'
 import { fitShape } from './convert/fit-shape'
 import { quadNet } from './convert/quad-net'
@@ -133,6 +134,7 @@ export const steps = [
   union,
   cage,
   cleanSolid,
+  editCage,
   facetSolid,
   fitShape,
   quadNet,
