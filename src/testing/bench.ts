@@ -77,6 +77,7 @@ export function viewFromAbove(bodies: readonly BenchBody[] = []): BenchView {
       position: { clone: () => ({}) },
       getWorldDirection: () => ({ x: 0, y: 0, z: -1 }),
     } as unknown as PerspectiveCamera,
+    toScreens: (p) => Float64Array.from({ length: (2 * p.length) / 3 }, (_, i) => p[3 * (i >> 1) + (i % 2)]),
     toScreen: (p): Screen => [p[0], p[1]],
     toRay: ([x, y]) => ({ origin: [x, y, 1000], direction: [0, 0, -1] }),
     pixel: () => 1,

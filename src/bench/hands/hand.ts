@@ -58,6 +58,8 @@ export interface BenchView {
   readonly camera: PerspectiveCamera
   /** Where a place of the model stands, in pixels of the window. */
   toScreen(p: Vec3): Screen
+  /** The same for many places, x y z each: x y each. */
+  toScreens(p: ArrayLike<number>): Float64Array
   toRay(s: Screen): Ray
   /** How many mm a pixel is at a place. */
   pixel(at: Vec3): number

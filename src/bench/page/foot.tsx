@@ -5,6 +5,7 @@ import { num } from '@/core/base/say'
 import { hintOf } from '@/bench/stage3d/router'
 import { benchView, stage } from '@/bench/stage3d/view'
 import { activeField } from '@/bench/fields/slot'
+import { useCage } from '@/bench/cage/state'
 import { useOutline } from '@/bench/outline/state'
 import { useAway } from '@/bench/state/health'
 import { pointer } from '@/bench/state/pointer'
@@ -38,6 +39,7 @@ function Hint() {
   useBench((s) => s.sectionPick)
   useStore(stage, (s) => s.root)
   useOutline((s) => `${s.way} ${s.placed.length} ${s.stretch !== null}`)
+  useCage((s) => `${s.cage !== null} ${s.sort} ${s.way} ${s.picked[s.sort].length}`)
   const b = benchView()
   const words = b ? hintOf({ ...b, tool, field: activeField(tool) }) : ''
   return <span className="hint">{words || (tool ? 'Enter applies, Esc backs out' : '')}</span>

@@ -6,6 +6,7 @@ import type { Plane } from 'three'
 import { useShallow } from 'zustand/react/shallow'
 import type { Fault } from '@/core/mesh/check-up'
 import type { Vec3 } from '@/core/math/vec'
+import { useCage } from '@/bench/cage/state'
 import { BodyView } from '@/bench/draw/body-view'
 import { isLive } from '@/bench/draw/displays'
 import { FaultLabel, FaultLines } from '@/bench/draw/faults'
@@ -22,9 +23,9 @@ import { picking } from '@/bench/picking/client'
 import { benchBodies, layBodies } from '@/bench/state/bodies'
 import type { BenchBody } from '@/bench/state/job'
 import type { Mark } from '@/bench/state/marks'
-import { outlineKind } from '@/bench/outline/state'
 import { colourOf, useBench } from '@/bench/state/store'
 import { useTool } from '@/bench/state/tool'
+import { toolOf } from '@/bench/tools/registry'
 import { AxisFollower, AxisMark } from './axis-mark'
 import { Controls } from './controls'
 import { clipFor, drawnBodies, shownBodies, sideShift } from './drawn-bodies'
@@ -60,10 +61,22 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
   const soft = useMemo(() => (typeof document === 'undefined' ? true : softwareRenderer()), [])
   const shown = useMemo(() => shownBodies(bodies, looks, comparison), [bodies, looks, comparison])
   // A drawing in hand is drawn by its own hand, and all else stands back.
-  const drawing = useTool((s) => s.tool?.kind === outlineKind)
+  const draws = useTool((s) => (s.tool ? toolOf(s.tool.kind)?.draws : undefined))
+  const drawing = draws === 'beside'
+  const instead = useTool((s) => (draws === 'instead' ? s.tool?.values.body : undefined))
+  // The scan that a cage is brought to would hide it.
+  const scan = useTool((s) => (draws === 'instead' ? s.tool?.values.scan : undefined))
+  const showScan = useCage((s) => s.showScan)
   const drawn = useMemo(
-    () => drawnBodies(bodies, shown, drawing ? { bodies: null, summaries: null } : ghost, map, kept),
-    [bodies, shown, drawing, ghost, map, kept],
+    () =>
+      drawnBodies(
+        bodies,
+        instead ? shown.filter((b) => b.name !== instead && (showScan || b.name !== scan)) : shown,
+        draws ? { bodies: null, summaries: null } : ghost,
+        map,
+        kept,
+      ),
+    [bodies, shown, draws, instead, scan, showScan, ghost, map, kept],
   )
   const bounds = useMemo(() => sceneBounds(bodies.length ? bodies : drawn), [bodies, drawn])
   const [stamp, setStamp] = useState('')
@@ -140,6 +153,7 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
             shading={shading}
             faint={
               drawing ||
+              b.name === scan ||
               !!looks[b.name]?.ghost ||
               (comparison?.how === 'overlaid' && b.name === comparison.b) ||
               (kept?.name === b.name && hidden)
@@ -165,7 +179,7 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
               .map((b) => ({ name: b.name, hash: b.hash, colour: colour(b.name) }))}
           />
         ))}
-        {kept ? <KeptView /> : drawing ? null : <Added ghost={ghost} />}
+        {kept ? <KeptView /> : draws ? null : <Added ghost={ghost} />}
         <MarkLines marks={marks} />
         <FaultLines faults={faults} />
         <HandsOver />

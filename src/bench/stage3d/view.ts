@@ -1,6 +1,6 @@
 /** The canvas as hands see it: camera, sizes, what can be picked, and pointers made of events. */
 import type { RootState } from '@react-three/fiber'
-import { type PerspectiveCamera, Plane, Raycaster, Vector2, Vector3 } from 'three'
+import { Matrix4, type PerspectiveCamera, Plane, Raycaster, Vector2, Vector3 } from 'three'
 import type { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
 import { useStore } from 'zustand'
 import { createStore } from 'zustand/vanilla'
@@ -77,6 +77,18 @@ export function benchView(): BenchView | null {
       const v = new Vector3(...p).project(camera)
       const box = boxOf(root)
       return [box.left + ((v.x + 1) / 2) * box.width, box.top + ((1 - v.y) / 2) * box.height]
+    },
+    toScreens(p) {
+      camera.updateMatrixWorld()
+      const m = new Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse).elements
+      const box = boxOf(root)
+      const out = new Float64Array((p.length / 3) * 2)
+      for (let i = 0, o = 0; i < p.length; i += 3, o += 2) {
+        const w = m[3] * p[i] + m[7] * p[i + 1] + m[11] * p[i + 2] + m[15]
+        out[o] = box.left + (((m[0] * p[i] + m[4] * p[i + 1] + m[8] * p[i + 2] + m[12]) / w + 1) / 2) * box.width
+        out[o + 1] = box.top + ((1 - (m[1] * p[i] + m[5] * p[i + 1] + m[9] * p[i + 2] + m[13]) / w) / 2) * box.height
+      }
+      return out
     },
     toRay: (s) => rayAt(root, s),
     pixel: (at) => pixelAt(camera, root.size.height, at),

@@ -41,6 +41,7 @@ import { trimSheetTool } from './build/trim-sheet'
 import { unionTool } from './build/union'
 import { cageTool } from './convert/cage'
 import { cleanSolidTool } from './convert/clean-solid'
+import { editCageTool } from './convert/edit-cage'
 import { facetSolidTool } from './convert/facet-solid'
 import { fitShapeTool } from './convert/fit-shape'
 import { quadNetTool } from './convert/quad-net'
@@ -133,6 +134,7 @@ export const tools = [
   unionTool,
   cageTool,
   cleanSolidTool,
+  editCageTool,
   facetSolidTool,
   fitShapeTool,
   quadNetTool,

@@ -34,7 +34,7 @@ export function ToolCard({ job, tool, bodies, ghost, progress, applying, later, 
   const { setValues, change } = useTool.getState()
   const step = stepOf(tool.kind)
   if (!step) return null
-  const { Card, Extra } = toolOf(tool.kind) ?? {}
+  const { Card, Extra, draws } = toolOf(tool.kind) ?? {}
   const active = activeField(tool)
   const fields = shownFields(tool).filter((f) => !Card?.fields.includes(f.key))
   const input = (f: Field) => {
@@ -110,7 +110,7 @@ export function ToolCard({ job, tool, bodies, ghost, progress, applying, later, 
           <Button variant="quiet" onClick={onCancel}>
             Cancel
           </Button>
-          {step.slow && ghost.state === 'none' && ghost.step && (
+          {step.slow && !draws && ghost.state === 'none' && ghost.step && (
             <Button variant="quiet" onClick={ghost.ask}>
               Ghost
             </Button>

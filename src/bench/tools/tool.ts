@@ -35,6 +35,13 @@ export interface ToolDefinition {
   readonly hand?: Hand
   /** Numbers that are dragged on the bench; `ghost`: what the ghost tells, such as where it lies. */
   handles?(values: Values, bodies: readonly BenchBody[], ghost: Facts): readonly HandleSpec[]
+  /** Tools of its own, in the tray while it is in hand. */
+  readonly Tray?: FC
+  /**
+   * Its hand draws what it makes, so there is no ghost: `beside` what is there, which stands back meanwhile, or `instead` of the body that it
+   * changes.
+   */
+  readonly draws?: 'beside' | 'instead'
   /** Runs when the tool is taken; true: it is not taken in hand after all. */
   start?(place: StartPlace): boolean
 }

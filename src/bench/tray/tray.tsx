@@ -2,9 +2,7 @@
 import { useState } from 'react'
 import { useBench } from '@/bench/state/store'
 import { useTool } from '@/bench/state/tool'
-import { OutlineTray } from '@/bench/outline/tray'
-import { outlineKind } from '@/bench/outline/state'
-import { ToolIcon } from '@/bench/tools/registry'
+import { ToolIcon, toolOf } from '@/bench/tools/registry'
 import { trayGroups } from './groups'
 
 export function Tray({ take }: { take(kind: string): void }) {
@@ -13,8 +11,9 @@ export function Tray({ take }: { take(kind: string): void }) {
   const [chosen, setChosen] = useState<Record<string, string>>({})
   const groups = trayGroups(stage)
   const group = groups.find((g) => g.name === chosen[stage]) ?? groups[0]
-  // While a drawing is in hand its own tools lie here.
-  if (kind === outlineKind) return <OutlineTray />
+  // A drawing or a cage in hand has tools of its own.
+  const Own = kind ? toolOf(kind)?.Tray : undefined
+  if (Own) return <Own />
   return (
     <div className="tray" role="toolbar" aria-label="Tools of this stage">
       {groups.length > 1 && (

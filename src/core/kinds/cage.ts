@@ -15,7 +15,8 @@ import { quadLines } from './net'
 const shownQuads = 30_000
 const mostSteps = 4
 
-const stepsFor = (cage: Cage) =>
+/** How many steps down the limit surface of a cage is shown. */
+export const cageSteps = (cage: Pick<Cage, 'quads'>): number =>
   Math.max(1, Math.min(mostSteps, Math.floor(Math.log(shownQuads / Math.max(1, cage.quads.length / 4)) / Math.log(4))))
 
 interface Skin {
@@ -30,7 +31,7 @@ const known = new WeakMap<Cage, Skin>()
 export function limitSkin(cage: Cage): Skin {
   let skin = known.get(cage)
   if (!skin) {
-    const steps = stepsFor(cage)
+    const steps = cageSteps(cage)
     const { positions, quads } = limitQuads(cage, steps)
     const mesh = trianglesOfQuads({ positions: Float32Array.from(positions), quads })
     const each = 2 * 4 ** steps

@@ -101,6 +101,16 @@ export class Ground {
     this.normals = triangleNormals(mesh)
   }
 
+  /** How far a place lies from the skin, mm: above 0 on the side it faces, by its nearest triangle. */
+  signed(x: Vec3): number {
+    const { grid, normals } = this
+    const square = grid.square(x[0], x[1], x[2])
+    if (!Number.isFinite(square)) return 0
+    const t = 3 * grid.triangle
+    const side = normals[t] * (x[0] - grid.x) + normals[t + 1] * (x[1] - grid.y) + normals[t + 2] * (x[2] - grid.z)
+    return side < 0 ? -Math.sqrt(square) : Math.sqrt(square)
+  }
+
   /** Null where the nearest skin faces away: another skin lies close by. */
   nearest(x: Vec3, normal: Vec3): Vec3 | null {
     const { grid, normals } = this

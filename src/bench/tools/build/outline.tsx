@@ -1,6 +1,7 @@
 import { PenTool } from 'lucide-react'
 import { OutlineHead } from '@/bench/outline/card'
 import { outlineHand } from '@/bench/outline/hand'
+import { OutlineTray } from '@/bench/outline/tray'
 import { defineTool } from '../tool'
 
 export const outlineTool = defineTool({
@@ -8,4 +9,6 @@ export const outlineTool = defineTool({
   icon: PenTool,
   Card: { Head: OutlineHead, fields: ['drawing'] },
   hand: outlineHand,
+  Tray: OutlineTray,
+  draws: 'beside',
 })

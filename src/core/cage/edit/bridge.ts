@@ -4,7 +4,7 @@ import { num, plural } from '@/core/base/say'
 import { edgeKey } from '@/core/mesh/edge-key'
 import { nextInQuad } from '@/core/mesh/quad-mesh'
 import type { Cage } from '@/core/subdivision/subdivide'
-import { addPoint, draftOf, finished, halfOfEdge, need, pointAt, topologyOf, type Draft, type Picked } from './net'
+import { addPoint, draftOf, finished, halfOfEdge, keyOfHalf, need, topologyOf, type Draft, type Picked } from './net'
 import type { EditOf } from './schema'
 import { borderOf, chainsOf, groupsOf, rimOf } from './select'
 
@@ -168,6 +168,33 @@ function sidesOf(rim: readonly (readonly number[])[]): [number, number] {
   return best
 }
 
+/** Puts quads into a rim, told in the way its faces run. @throws StepError `odd-rim` */
+function fillRim(d: Draft, rim: readonly number[]): void {
+  const n = rim.length
+  if (n % 2)
+    throw new StepError('odd-rim', `The hole has ${plural(n, 'edge')}; with an odd number no quads fill it.`, {
+      tryThis: 'Insert a loop that ends at the rim, or merge two of its points.',
+    })
+  // The new faces run against the rim's.
+  const points = [...rim].reverse()
+  const [p, from] = sidesOf(points.map((v) => [0, 1, 2].map((k) => d.positions[3 * v + k])))
+  patch(d, [...points.slice(from), ...points.slice(0, from)], p, n / 2 - p)
+}
+
+/** Every rim of a cage filled. @throws StepError `odd-rim` */
+export function fillRims(cage: Cage): Cage {
+  const { twin } = topologyOf(cage)
+  const d = draftOf(cage)
+  const done = new Set<number>()
+  for (let h = 0; h < twin.length; h++) {
+    if (twin[h] >= 0 || done.has(cage.quads[h])) continue
+    const { points } = rimOf(cage, keyOfHalf(cage, h))!
+    for (const v of points) done.add(v)
+    fillRim(d, points)
+  }
+  return finished(d, 'Filling')
+}
+
 /** @throws StepError `no-pick`, `inner-edge`, `odd-rim` */
 export function fill(cage: Cage, picked: Picked): Cage {
   need(picked.edges, 1, 'edge', 'Filling a hole')
@@ -181,15 +208,7 @@ export function fill(cage: Cage, picked: Picked): Cage {
       })
     if (rim.points.some((v) => done.has(v))) continue
     for (const v of rim.points) done.add(v)
-    const n = rim.points.length
-    if (n % 2)
-      throw new StepError('odd-rim', `The hole has ${plural(n, 'edge')}; with an odd number no quads fill it.`, {
-        tryThis: 'Insert a loop that ends at the rim, or merge two of its points.',
-      })
-    // The new faces run against the rim's.
-    const points = [...rim.points].reverse()
-    const [p, from] = sidesOf(points.map((v) => pointAt(cage, v)))
-    patch(d, [...points.slice(from), ...points.slice(0, from)], p, n / 2 - p)
+    fillRim(d, rim.points)
   }
   return finished(d, 'Filling')
 }

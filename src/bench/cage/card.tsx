@@ -1,0 +1,302 @@
+/** The card of a cage in hand: what is picked and how, what is pulled at, and the numbers of the action that was chosen. */
+import { Form } from 'react-bootstrap'
+import { num, plural } from '@/core/base/say'
+import { allOf, grown, inverted, shrunk, type PickSort } from '@/core/cage/edit/select'
+import { editWords, type Axis } from '@/core/cage/edit/schema'
+import { Button } from '@/bench/forms/button'
+import { NumberField } from '@/bench/forms/number-field'
+import { useTool } from '@/bench/state/tool'
+import { actions, doAction } from './actions'
+import { EditList } from './edit-list'
+import { wornBounds } from './over'
+import {
+  cageStore,
+  change,
+  chooseSort,
+  editsOf,
+  isPicked,
+  pick,
+  useCage,
+  type Extent,
+  type HandleSort,
+  type Numbers,
+  type PickWay,
+} from './state'
+
+/** One of a few words, side by side. */
+function Words<T extends string>({
+  label,
+  all,
+  now,
+  onChange,
+}: {
+  label: string
+  all: readonly (readonly [T, string])[]
+  now: T
+  onChange(v: T): void
+}) {
+  return (
+    <div className="word-row" role="group" aria-label={label}>
+      {all.map(([v, w]) => (
+        <button key={v} type="button" aria-pressed={v === now} onClick={() => onChange(v)}>
+          {w}
+        </button>
+      ))}
+    </div>
+  )
+}
+
+const sorts: readonly (readonly [PickSort, string])[] = [
+  ['points', 'Points'],
+  ['edges', 'Edges'],
+  ['faces', 'Faces'],
+]
+const extents: Record<PickSort, readonly (readonly [Extent, string])[]> = {
+  points: [],
+  edges: [
+    ['one', 'One'],
+    ['loop', 'Loop'],
+    ['ring', 'Ring'],
+  ],
+  faces: [
+    ['one', 'One'],
+    ['patch', 'Smooth patch'],
+  ],
+}
+const ways: readonly (readonly [PickWay, string])[] = [
+  ['click', 'Click'],
+  ['box', 'Box'],
+  ['lasso', 'Lasso'],
+]
+const pulls: readonly (readonly [HandleSort, string])[] = [
+  ['move', 'Move'],
+  ['turn', 'Turn'],
+  ['scale', 'Scale'],
+]
+
+export function CageWork() {
+  const tool = useTool((s) => s.tool)
+  return (
+    <div data-testid="cage-card">
+      <Refused />
+      <Picking />
+      <Doing />
+      <Pulling />
+      <EditList edits={editsOf(tool)} onBack={(edits) => useTool.getState().pick({ edits })} />
+    </div>
+  )
+}
+
+function Refused() {
+  const refusal = useCage((s) => s.refusal)
+  return refusal ? (
+    <div className="told bad" role="alert" data-testid="refused">
+      {refusal}
+    </div>
+  ) : null
+}
+
+function Picking() {
+  const sort = useCage((s) => s.sort)
+  const extent = useCage((s) => s.extent)
+  const way = useCage((s) => s.way)
+  const through = useCage((s) => s.through)
+  const picked = useCage((s) => s.picked)
+  const n = picked[sort].length
+  const by = (f: (c: NonNullable<ReturnType<typeof cageStore.getState>['cage']>) => typeof picked) => () => {
+    const { cage } = cageStore.getState()
+    if (cage) pick(f(cage))
+  }
+  const none = { points: [], edges: [], faces: [] }
+  return (
+    <div className="mb-2">
+      <Words label="What is picked" all={sorts} now={sort} onChange={chooseSort} />
+      <Words label="How picks are made" all={ways} now={way} onChange={(v) => change({ way: v })} />
+      {extents[sort].length > 0 && (
+        <Words
+          label="How far a pick reaches"
+          all={extents[sort]}
+          now={extent}
+          onChange={(v) => change({ extent: v })}
+        />
+      )}
+      <div className="d-flex flex-wrap align-items-baseline column-gap-2 small">
+        <span data-testid="cage-picked" className="figure">
+          {plural(n, sort.slice(0, -1))}
+        </span>
+        {(
+          [
+            ['all', by((c) => allOf(c, sort))],
+            ['invert', by((c) => inverted(c, picked, sort))],
+            ['more', by((c) => grown(c, picked, sort))],
+            ['less', by((c) => shrunk(c, picked, sort))],
+            ['none', by(() => none)],
+          ] as const
+        ).map(([w, run]) => (
+          <button key={w} type="button" className="btn btn-link btn-sm p-0" onClick={run}>
+            {w}
+          </button>
+        ))}
+      </div>
+      <Form.Check
+        id="cage-through"
+        className="small"
+        label="Right through"
+        checked={through}
+        onChange={(e) => change({ through: e.target.checked })}
+      />
+    </div>
+  )
+}
+
+function Pulling() {
+  const handles = useCage((s) => s.handles)
+  const reach = useCage((s) => s.reach)
+  const symmetric = useCage((s) => s.symmetric)
+  const wear = useCage((s) => s.wear)
+  const cage = useCage((s) => s.cage)
+  const scan = useTool((s) => s.tool?.values.scan)
+  const showScan = useCage((s) => s.showScan)
+  return (
+    <div className="mb-2">
+      <Words label="What the arrows do" all={pulls} now={handles} onChange={(v) => change({ handles: v })} />
+      <div className="two-fields">
+        <NumberField
+          label="Soft reach"
+          kind="length"
+          unit="mm"
+          value={reach}
+          onChange={(v) => change({ reach: Math.max(0, v ?? 0) })}
+        />
+        <Form.Group controlId="cage-symmetric">
+          <Form.Label>Both sides of</Form.Label>
+          <Form.Select
+            size="sm"
+            value={symmetric ?? ''}
+            onChange={(e) => change({ symmetric: (e.target.value || null) as Axis | null })}
+          >
+            <option value="">none</option>
+            <option value="x">x = 0</option>
+            <option value="y">y = 0</option>
+            <option value="z">z = 0</option>
+          </Form.Select>
+        </Form.Group>
+      </div>
+      {!!scan && (
+        <Form.Check
+          id="cage-scan"
+          className="small mt-1"
+          label="Show the scan, faint"
+          checked={showScan}
+          onChange={(e) => change({ showScan: e.target.checked })}
+        />
+      )}
+      {!!scan && (
+        <Form.Check
+          id="cage-wear"
+          className="small"
+          label={
+            cage ? (
+              <>
+                Wear the distance to the scan, to <span className="figure">±{num(wornBounds(cage).full, 2)} mm</span>
+              </>
+            ) : (
+              'Wear the distance to the scan'
+            )
+          }
+          checked={wear}
+          onChange={(e) => change({ wear: e.target.checked })}
+        />
+      )}
+    </div>
+  )
+}
+
+const fields: Record<keyof Numbers, readonly [label: string, kind: 'length' | 'plain' | 'angle', unit?: string]> = {
+  distance: ['Distance', 'length', 'mm'],
+  share: ['Where along the edges', 'plain', '%'],
+  rows: ['Rows of faces', 'plain'],
+  sharpness: ['Sharpness, 0 to 10', 'plain'],
+  within: ['Within', 'length', 'mm'],
+  times: ['Times', 'plain'],
+  angle: ['Angle', 'angle', '°'],
+  factor: ['Times', 'plain'],
+}
+
+/** The action that was chosen in the tray, with its numbers. */
+function Doing() {
+  const kind = useCage((s) => s.action)
+  const numbers = useCage((s) => s.numbers)
+  const axis = useCage((s) => s.axis)
+  const keep = useCage((s) => s.keep)
+  const always = useCage((s) => s.always)
+  const mergeAt = useCage((s) => s.mergeAt)
+  const some = useCage((s) => isPicked(s.picked))
+  const action = actions.find((a) => a.kind === kind)
+  if (!action?.wants) return null
+  const whole = ['mirror', 'thicken', 'weld', 'relax'].includes(kind)
+  return (
+    <fieldset className="action mb-2" aria-label={editWords[kind]}>
+      <legend>{editWords[kind]}</legend>
+      {action.wants.map((w) =>
+        w === 'axis' ? (
+          <Words
+            key={w}
+            label="Axis"
+            all={[
+              ['x', kind === 'mirror' ? 'x = 0' : 'about x'],
+              ['y', kind === 'mirror' ? 'y = 0' : 'about y'],
+              ['z', kind === 'mirror' ? 'z = 0' : 'about z'],
+            ]}
+            now={axis}
+            onChange={(v) => change({ axis: v })}
+          />
+        ) : w === 'side' ? (
+          <Words
+            key={w}
+            label="Side that is kept"
+            all={[
+              ['+', 'keep above 0'],
+              ['-', 'keep below 0'],
+            ]}
+            now={keep}
+            onChange={(v) => change({ keep: v })}
+          />
+        ) : w === 'mergeAt' ? (
+          <Words
+            key={w}
+            label="Where they meet"
+            all={[
+              ['middle', 'in the middle'],
+              ['first', 'at the first'],
+              ['last', 'at the last'],
+            ]}
+            now={mergeAt}
+            onChange={(v) => change({ mergeAt: v })}
+          />
+        ) : w === 'always' ? (
+          <Form.Check
+            key={w}
+            id="cage-always"
+            className="small"
+            label="for ever"
+            checked={always}
+            onChange={(e) => change({ always: e.target.checked })}
+          />
+        ) : w === 'sharpness' && always ? null : (
+          <NumberField
+            key={w}
+            label={fields[w][0]}
+            kind={fields[w][1]}
+            unit={fields[w][2]}
+            value={numbers[w]}
+            onChange={(v) => change({ numbers: { ...cageStore.getState().numbers, [w]: v ?? 0 } })}
+          />
+        ),
+      )}
+      <Button size="sm" variant="quiet" className="mt-1" disabled={!some && !whole} onClick={() => doAction(kind)}>
+        {editWords[kind]}
+      </Button>
+    </fieldset>
+  )
+}
