@@ -67,6 +67,7 @@ const ways: readonly (readonly [PickWay, string])[] = [
   ['click', 'Click'],
   ['box', 'Box'],
   ['lasso', 'Lasso'],
+  ['draw', 'Draw'],
 ]
 const pulls: readonly (readonly [HandleSort, string])[] = [
   ['move', 'Move'],
@@ -111,7 +112,7 @@ function Picking() {
   return (
     <div className="mb-2">
       <Words label="What is picked" all={sorts} now={sort} onChange={chooseSort} />
-      <Words label="How picks are made" all={ways} now={way} onChange={(v) => change({ way: v })} />
+      <Words label="How picks are made" all={ways} now={way} onChange={(v) => change({ way: v, corners: [] })} />
       {extents[sort].length > 0 && (
         <Words
           label="How far a pick reaches"

@@ -1,5 +1,5 @@
 /** The hand that edits a cage: it picks points, edges and faces, and pulls them. */
-import { frame, type Vec3 } from '@/core/math/vec'
+import { cross, dot, frame, sub, type Vec3 } from '@/core/math/vec'
 import { type Picked } from '@/core/cage/edit/net'
 import type { CageEdit } from '@/core/cage/edit/schema'
 import { plural } from '@/core/base/say'
@@ -32,7 +32,7 @@ function toggled(picked: Picked, ids: readonly number[], mode: 'add' | 'take'): 
 const drawing = new Drawing(
   () => {
     const { way } = cageStore.getState()
-    return way === 'click' ? null : way
+    return way === 'click' || way === 'draw' ? null : way
   },
   (corners, b) => {
     const { cage, sort, through, picked } = cageStore.getState()
@@ -101,9 +101,13 @@ function pull(p: Pointer, b: BenchView, at: Vec3): Grip {
 
 export const cageHand: Hand = {
   hint() {
-    const { picked, sort, way, cage } = cageStore.getState()
+    const { picked, sort, way, cage, corners } = cageStore.getState()
     if (!cage) return 'The cage is being laid out'
     const n = picked[sort].length
+    if (way === 'draw')
+      return scanName()
+        ? `Click four corners of a new face on the scan: ${4 - corners.length} to go`
+        : 'Choose the scan that faces are drawn on'
     if (n)
       return `${plural(n, words[sort])} picked: pull an arrow, or drag the picked ${words[sort]} itself; Shift and drag extrudes; Delete takes away`
     return way === 'click'
@@ -132,6 +136,7 @@ export const cageHand: Hand = {
     if (!cage) return null
     const h = handleAt(p, handlesNow(), b)
     if (h) return gripOf(h, p, b)
+    if (way === 'draw') return null
     if (way !== 'click') return drawing.down(p, b)
     const id = under(cage, sort, p, b, through)
     // Only what is picked already is pulled: elsewhere a drag turns the view.
@@ -153,9 +158,10 @@ export const cageHand: Hand = {
       },
     }
   },
-  click(p, b) {
+  async click(p, b) {
     const { cage, sort, through, way } = cageStore.getState()
     if (!cage) return true
+    if (way === 'draw') return corner(p)
     if (drawing.click(p, b) || way !== 'click') return true
     const id = under(cage, sort, p, b, through)
     if (id !== null) choose(id)
@@ -165,6 +171,11 @@ export const cageHand: Hand = {
     if (b.tool?.kind !== cageKind) return false
     if (drawing.key(e, b)) return true
     const s = cageStore.getState()
+    if (e.key === 'Escape' && s.corners.length) {
+      change({ corners: s.corners.slice(0, -1) })
+      b.redraw()
+      return true
+    }
     if (e.key === 'Escape' && s.before.length) {
       // The last pick first, then all of them.
       const last = s.before[s.before.length - 1]
@@ -191,6 +202,24 @@ export const cageHand: Hand = {
       <CageFlat />
     </>
   ),
+}
+
+const scanName = () => useTool.getState().tool?.values.scan as string | undefined
+
+/** A corner of the face that is being drawn, on the scan; the fourth makes the face, which faces whence it is looked at. */
+async function corner(p: Pointer): Promise<boolean> {
+  const hit = await p.hit()
+  if (!hit || hit.name !== scanName()) return true
+  const corners = [...cageStore.getState().corners, tidy(hit.point)]
+  if (corners.length < 4) {
+    change({ corners })
+    return true
+  }
+  change({ corners: [] })
+  const n = cross(sub(corners[2], corners[0]), sub(corners[3], corners[1]))
+  const at = (dot(n, p.ray.direction) > 0 ? corners.reverse() : corners).map(tidy)
+  addEdit({ do: 'face', at })
+  return true
 }
 
 function choose(id: number): void {

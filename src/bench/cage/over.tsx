@@ -86,6 +86,7 @@ export function CageOver() {
       <Parts cage={cage} sort="edges" ids={picked.edges} />
       <Parts cage={cage} sort="faces" ids={picked.faces} />
       {hot !== null && <Parts cage={cage} sort={sort} ids={[hot]} faint />}
+      <Corners />
       {handlesNow().map((h) => (
         <Handle key={h.key} handle={h} hot={false} />
       ))}
@@ -194,6 +195,19 @@ function Net({ cage }: { cage: Cage }) {
       )}
     </>
   )
+}
+
+/** Corners of the face that is being drawn. */
+function Corners() {
+  const corners = useCage((s) => s.corners)
+  const invalidate = useThree((s) => s.invalidate)
+  const geometry = useGeometry(useMemo(() => Float32Array.from(corners.flat()), [corners]))
+  useEffect(() => invalidate(), [geometry, invalidate])
+  return corners.length ? (
+    <points geometry={geometry} renderOrder={5}>
+      <pointsMaterial color={plum} size={9} sizeAttenuation={false} depthTest={false} transparent />
+    </points>
+  ) : null
 }
 
 /** What is picked, or under the pointer. */

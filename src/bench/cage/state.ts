@@ -4,6 +4,7 @@ import { createStore } from 'zustand/vanilla'
 import { edgesOf, nothing, pointsOf, targetOf, type Picked } from '@/core/cage/edit/net'
 import { pickedAs, type PickSort } from '@/core/cage/edit/select'
 import type { Axis, CageEdit, EditKind } from '@/core/cage/edit/schema'
+import type { Vec3 } from '@/core/math/vec'
 import type { Cage } from '@/core/subdivision/subdivide'
 import { latest } from '@/bench/hands/moment'
 import { benchBodies } from '@/bench/state/bodies'
@@ -14,7 +15,7 @@ export const cageKind = 'convert/edit-cage'
 
 /** How far one pick reaches. */
 export type Extent = 'one' | 'loop' | 'ring' | 'patch'
-export type PickWay = 'click' | 'box' | 'lasso'
+export type PickWay = 'click' | 'box' | 'lasso' | 'draw'
 export type HandleSort = 'move' | 'turn' | 'scale'
 
 /** Numbers of the actions, as they were last. */
@@ -63,6 +64,8 @@ interface CageState {
   always: boolean
   mergeAt: 'middle' | 'first' | 'last'
   refusal: string | null
+  /** Corners of the face that is being drawn. */
+  corners: readonly Vec3[]
 }
 
 const fresh = {
@@ -74,6 +77,7 @@ const fresh = {
   before: [],
   hot: null,
   refusal: null,
+  corners: [],
 }
 
 export const cageStore = createStore<CageState>(() => ({

@@ -39,7 +39,7 @@ function Hint() {
   useBench((s) => s.sectionPick)
   useStore(stage, (s) => s.root)
   useOutline((s) => `${s.way} ${s.placed.length} ${s.stretch !== null}`)
-  useCage((s) => `${s.cage !== null} ${s.sort} ${s.way} ${s.picked[s.sort].length}`)
+  useCage((s) => `${s.cage !== null} ${s.sort} ${s.way} ${s.picked[s.sort].length} ${s.corners.length}`)
   const b = benchView()
   const words = b ? hintOf({ ...b, tool, field: activeField(tool) }) : ''
   return <span className="hint">{words || (tool ? 'Enter applies, Esc backs out' : '')}</span>

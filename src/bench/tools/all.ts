@@ -40,10 +40,14 @@ import { thickenTool } from './build/thicken'
 import { trimSheetTool } from './build/trim-sheet'
 import { unionTool } from './build/union'
 import { cageTool } from './convert/cage'
+import { cageFromSectionsTool } from './convert/cage-from-sections'
+import { cageShapeTool } from './convert/cage-shape'
 import { cleanSolidTool } from './convert/clean-solid'
 import { editCageTool } from './convert/edit-cage'
 import { facetSolidTool } from './convert/facet-solid'
 import { fitShapeTool } from './convert/fit-shape'
+import { joinCagesTool } from './convert/join-cages'
+import { layOnTool } from './convert/lay-on'
 import { quadNetTool } from './convert/quad-net'
 import { recogniseTool } from './convert/recognise'
 import { rimTool } from './convert/rim'
@@ -133,10 +137,14 @@ export const tools = [
   trimSheetTool,
   unionTool,
   cageTool,
+  cageFromSectionsTool,
+  cageShapeTool,
   cleanSolidTool,
   editCageTool,
   facetSolidTool,
   fitShapeTool,
+  joinCagesTool,
+  layOnTool,
   quadNetTool,
   recogniseTool,
   rimTool,

@@ -3,7 +3,6 @@
  * cubic splines, and control points are found so that the smooth surface runs through all of them.
  */
 import { StepError } from '@/core/base/step-error'
-import { plural } from '@/core/base/say'
 import { hermite, splineSlopes } from '@/core/math/clamped-cubic'
 import { cross, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { edgeKey } from '@/core/mesh/edge-key'

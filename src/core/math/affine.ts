@@ -1,5 +1,5 @@
 /** Affine maps as 12 numbers, row by row: [r00 r01 r02 tx, r10 r11 r12 ty, r20 r21 r22 tz]. */
-import { cross, dot, length, normalize, perpendicular, type Vec3 } from './vec'
+import { cross, dot, frame, length, normalize, perpendicular, type Vec3 } from './vec'
 
 export type Affine = readonly number[]
 
@@ -91,4 +91,18 @@ export function mirror(point: Vec3, normal: Vec3): Affine {
     0,
   ]
   return about(point, m)
+}
+
+/** Unit directions of a thing that stands along an axis: its first edge along x while the axis is z, else square to the axis, turned, degrees. */
+export function standing(axis: Vec3, turn: number): [Vec3, Vec3, Vec3] {
+  const n = normalize(axis)
+  const x0: Vec3 = Math.abs(n[2]) > 1 - 1e-12 ? [1, 0, 0] : frame(n)[0]
+  const x = applyPoint(rotation(n, turn), x0)
+  return [x, cross(n, x), n]
+}
+
+/** From a thing about 0 that stands along z to where it stands along an axis, turned, at a place. */
+export function placeOn(at: Vec3, axis: Vec3, turn: number): Affine {
+  const [x, y, z] = standing(axis, turn)
+  return [0, 1, 2].flatMap((k) => [x[k], y[k], z[k], at[k]])
 }

@@ -40,10 +40,14 @@ import { thicken } from './build/thicken'
 import { trimSheet } from './build/trim-sheet'
 import { union } from './build/union'
 import { cage } from './convert/cage'
+import { cageFromSections } from './convert/cage-from-sections'
+import { cageShape } from './convert/cage-shape'
 import { cleanSolid } from './convert/clean-solid'
 import { editCage } from './convert/edit-cage'
 import { facetSolid } from './convert/facet-solid'
 import { fitShape } from './convert/fit-shape'
+import { joinCages } from './convert/join-cages'
+import { layOn } from './convert/lay-on'
 import { quadNet } from './convert/quad-net'
 import { recognise } from './convert/recognise'
 import { rim } from './convert/rim'
@@ -133,10 +137,14 @@ export const steps = [
   trimSheet,
   union,
   cage,
+  cageFromSections,
+  cageShape,
   cleanSolid,
   editCage,
   facetSolid,
   fitShape,
+  joinCages,
+  layOn,
   quadNet,
   recognise,
   rim,

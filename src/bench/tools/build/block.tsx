@@ -1,6 +1,6 @@
 import { Box } from 'lucide-react'
-import { applyPoint, rotation } from '@/core/math/affine'
-import { addScaled, cross, frame, type Vec3 } from '@/core/math/vec'
+import { standing } from '@/core/math/affine'
+import { addScaled } from '@/core/math/vec'
 import { directionOf, vectorOf } from '@/bench/hands/handle-kits'
 import { defineTool } from '../tool'
 
@@ -14,9 +14,7 @@ export const blockTool = defineTool({
       n = directionOf(values.axis),
       size = vectorOf(values.size)
     if (!at || !n || !size) return []
-    const x0: Vec3 = Math.abs(n[2]) > 1 - 1e-12 ? [1, 0, 0] : frame(n)[0]
-    const x = applyPoint(rotation(n, Number(values.turn ?? 0)), x0)
-    const ways = [x, cross(n, x), n]
+    const ways = standing(n, Number(values.turn ?? 0))
     const from = values.from
     // From the middle a side grows both ways, so its number grows twice as fast as the arrow.
     const centred = [from !== 'corner', from !== 'corner', from === 'centre']

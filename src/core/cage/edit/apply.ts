@@ -4,6 +4,7 @@ import { checkStop, quiet, span, type Work } from '@/core/base/work'
 import type { Ground } from '@/core/net/relax-quads'
 import { subdivide, type Cage } from '@/core/subdivision/subdivide'
 import { bridge, fill } from './bridge'
+import { drawFace } from './draw-face'
 import { deleteFaces, dissolve, splitEdges } from './cut'
 import { extrude, thicken } from './extrude'
 import { insertLoop, slide } from './loop'
@@ -46,6 +47,8 @@ export function editOn(cage: Cage, picked: Picked, edit: CageEdit, ground: Groun
       return bridge(cage, picked, edit)
     case 'fill':
       return fill(cage, picked)
+    case 'face':
+      return drawFace(cage, edit)
     case 'merge':
       return merge(cage, picked, edit)
     case 'weld':

@@ -236,6 +236,19 @@ describe('what grows and what is cut', () => {
 })
 const c0 = (c: Cage) => Array.from({ length: faceCount(c) }, (_, f) => [0, 1, 2].map((k) => [0, 1, 2, 3].reduce((s, i) => s + c.positions[3 * c.quads[4 * f + i] + k] / 4, 0)) as [number, number, number]) // prettier-ignore
 
+describe('faces drawn', () => {
+  it('join on to the rim they are drawn at, facing the same way, whichever way round they are told', () => {
+    for (const turned of [false, true]) {
+      const at: [number, number, number][] = [[20.1, 0, 0], [30, 0, 1], [30, 10, 1], [20, 10.2, 0]] // prettier-ignore
+      const c = run(sheetCage(2), { do: 'face', at: turned ? at.reverse() : at })
+      expect([faceCount(c), pointCount(c), rims(c)]).toEqual([5, 11, 10])
+    }
+    const apart = run(sheetCage(2), { do: 'face', at: [[50, 0, 0], [60, 0, 0], [60, 10, 0], [50, 10, 0]] }) // prettier-ignore
+    expect([faceCount(apart), pointCount(apart)]).toEqual([5, 13])
+    expect(() => run(sheetCage(2), { do: 'face', at: [[20, 0, 0], [20, 0.1, 0], [30, 9, 0], [30, 0, 0]] })).toThrow(/fall together/) // prettier-ignore
+  })
+})
+
 describe('sharpness', () => {
   it('edges of the top for ever: the limit surface meets them; taken away again', () => {
     const rim = ([[5, 0], [15, 0], [5, 20], [15, 20], [0, 5], [0, 15], [20, 5], [20, 15]] as const).map(([x, y]) => [x, y, 20] as [number, number, number]) // prettier-ignore

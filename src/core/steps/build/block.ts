@@ -4,16 +4,8 @@ import { shown } from '@/core/step/facts'
 import { defineStep, freeName } from '@/core/step/step'
 import { sizeText, volumeText } from '@/core/base/say'
 import { makeBlock } from '@/core/kernels/exact/primitives'
-import { applyPoint, rotation } from '@/core/math/affine'
-import { addScaled, cross, frame, normalize, type Vec3 } from '@/core/math/vec'
-
-/** Edges along x and y while the axis is z; else some edge square to the axis, turned as asked. */
-function blockFrame(axis: Vec3, turn: number): [Vec3, Vec3, Vec3] {
-  const n = normalize(axis)
-  const x0: Vec3 = Math.abs(n[2]) > 1 - 1e-12 ? [1, 0, 0] : frame(n)[0]
-  const x = applyPoint(rotation(n, turn), x0)
-  return [x, cross(n, x), n]
-}
+import { standing } from '@/core/math/affine'
+import { addScaled, type Vec3 } from '@/core/math/vec'
 
 export const block = defineStep({
   kind: 'build/block',
@@ -39,7 +31,7 @@ export const block = defineStep({
   }),
   async run({ settings: s, names }) {
     freeName(names, s.name)
-    const [x, y, n] = blockFrame(s.axis, s.turn)
+    const [x, y, n] = standing(s.axis, s.turn)
     let corner: Vec3 = s.at
     if (s.from !== 'corner') corner = addScaled(addScaled(corner, x, -s.size[0] / 2), y, -s.size[1] / 2)
     if (s.from === 'centre') corner = addScaled(corner, n, -s.size[2] / 2)
