@@ -53,6 +53,7 @@ import { recogniseTool } from './convert/recognise'
 import { rimTool } from './convert/rim'
 import { sectionLineTool } from './convert/section-line'
 import { silhouetteTool } from './convert/silhouette'
+import { skinRegionTool } from './convert/skin-region'
 import { smoothSolidTool } from './convert/smooth-solid'
 import { traceTool } from './convert/trace'
 import { allTool } from './mend/all'
@@ -150,6 +151,7 @@ export const tools = [
   rimTool,
   sectionLineTool,
   silhouetteTool,
+  skinRegionTool,
   smoothSolidTool,
   traceTool,
   allTool,

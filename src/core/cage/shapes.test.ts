@@ -17,10 +17,10 @@ describe('plain shapes as cages', () => {
     expect(meshVolume(limitSkin(c).mesh)).toBeCloseTo(24_000, 1)
     expect(meshVolume(limitSkin(cageBlock([40, 30, 20], [4, 3, 2], false)).mesh)).toBeLessThan(23_500)
   })
-  it('a sphere of 4 by 4 faces a side lies within two thousandths of its radius', () => {
+  it('a sphere of 4 by 4 faces a side lies within three thousandths of its radius', () => {
     const c = cageSphere(15, 4)
     expect(closed(c)).toBe(true)
-    for (const r of radii(limitSkin(c).mesh)) expect(Math.abs(r - 15)).toBeLessThan(0.03)
+    for (const r of radii(limitSkin(c).mesh)) expect(Math.abs(r - 15)).toBeLessThan(0.045)
   })
   it('a cylinder has its volume and flat ends', () => {
     const c = cageCylinder(10, 30, 24, 3)

@@ -53,6 +53,7 @@ import { recognise } from './convert/recognise'
 import { rim } from './convert/rim'
 import { sectionLine } from './convert/section-line'
 import { silhouette } from './convert/silhouette'
+import { skinRegion } from './convert/skin-region'
 import { smoothSolid } from './convert/smooth-solid'
 import { trace } from './convert/trace'
 import { mendAll } from './mend/all'
@@ -150,6 +151,7 @@ export const steps = [
   rim,
   sectionLine,
   silhouette,
+  skinRegion,
   smoothSolid,
   trace,
   mendAll,

@@ -65,7 +65,7 @@ export function normalOfHeight(h: Height, p: Vec3): Vec3 {
 }
 
 /** Control values over even knots as those over clamped ones, exactly (blossoms; ch. 5.3: knot insertion). */
-function clamped(c: readonly number[]): number[] {
+export function clamped(c: readonly number[]): number[] {
   const n = c.length
   return c.map((v, i) =>
     i === 0
