@@ -22,10 +22,9 @@ import {
   RotateCw,
   Ruler,
   Scissors,
-  SquareDashed,
   Trash2,
 } from 'lucide-react'
-import { pointsOf } from '@/core/cage/edit/net'
+import { targetOf } from '@/core/cage/edit/net'
 import { cageEditSchema, editWords, type CageEdit, type EditKind } from '@/core/cage/edit/schema'
 import { addEdit, cageStore, change, middleOf, targetNow, type Numbers } from './state'
 
@@ -93,7 +92,6 @@ export const actions: readonly Action[] = [
   { kind: 'snap', group: 'Scan', icon: Crosshair, tells: 'Brings the surface on to the scan at picked points, or at all' }, // prettier-ignore
   { kind: 're-fit', group: 'Scan', icon: ArrowDownToLine, tells: 'Fits the whole cage to the scan; what is picked is held' }, // prettier-ignore
 ]
-export const selectIcon = SquareDashed
 
 const unit = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] } as const
 
@@ -103,7 +101,7 @@ export function editOf(kind: EditKind): CageEdit {
   const { distance, share, rows, sharpness, within, times, angle, factor } = s.numbers
   const at = (s.cage && middleOf(s.cage, s.picked)) ?? [0, 0, 0]
   const target = targetNow()
-  const plain = { ...target, symmetric: undefined }
+  const plain = { ...(s.cage ? targetOf(s.cage, s.picked) : {}) }
   const reach = s.reach > 0 ? { reach: s.reach } : {}
   const made = ((): Record<string, unknown> => {
     switch (kind) {
@@ -153,10 +151,4 @@ export function doAction(kind: EditKind): void {
     return change({ refusal: `${editWords[kind]}: ${issue.path.join('.') || 'the numbers'} ${issue.message.toLowerCase()}.` }) // prettier-ignore
   }
   addEdit(parsed.data)
-}
-
-/** How many points are picked. */
-export const pickedPoints = (): number => {
-  const { cage, picked } = cageStore.getState()
-  return cage ? pointsOf(cage, picked).length : 0
 }

@@ -140,7 +140,7 @@ export const showCage = latest(async ({ hash, edits, scan, wear }: Asked) => {
     // What was asked for by hand just now and cannot be done is not kept.
     useTool.getState().undo()
   }
-  asked = null
+  if (asked && edits.includes(asked)) asked = null
 })
 
 const keeps = (s: CageState, cage: Cage, same: boolean) =>

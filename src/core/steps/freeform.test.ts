@@ -98,3 +98,73 @@ describe('Cage and Smooth solid', () => {
     expect(Number(cut.facts.volume)).toBeCloseTo(8000 - Math.PI * 16 * 20, 1)
   })
 })
+
+describe('cages by hand', () => {
+  it('edits are told, measured to a scan, and named where one does not fit', async () => {
+    const scan = meshBody(sphere(16, 4))
+    const shape = await runStep('convert/cage-shape', { shape: 'sphere', radius: 15, faces: 4, name: 'c' }, {})
+    const c = shape.bodies.c!
+    const r = await runStep('convert/edit-cage', { body: 'c', scan: 's', edits: [{ do: 'snap' }, { do: 're-fit' }] }, { c, s: scan })
+    expect(r.facts).toMatchObject({ faces: 96, edits: 2, closed: true })
+    // The facets of the ball lie within 0.3 % of it; the cage fits them.
+    expect((r.facts.deviation as { max: number }).max).toBeLessThan(0.08)
+    expect(r.said).toContain('2 edits · 96 faces · off "s" by at most')
+    await expect(
+      runStep('convert/edit-cage', { body: 'c', edits: [{ do: 'snap' }] }, { c }),
+    ).rejects.toThrow('Edit 1 (snap to the scan): No scan is chosen')
+    await expect(
+      runStep('convert/edit-cage', { body: 'c', edits: [{ do: 'nonsense' }] }, { c }),
+    ).rejects.toThrow()
+  }) // prettier-ignore
+  it('two laid side by side are one, bridged through to a ring', async () => {
+    const block = async (x: number) =>
+      (await runStep('convert/cage-shape', { shape: 'block', size: [10, 10, 10], faces: 2, across: 2, tall: 2, at: [x, 0, 0], name: 'c' }, {})).bodies.c! // prettier-ignore
+    const joined = await runStep(
+      'convert/join-cages',
+      { bodies: ['a', 'b'] },
+      { a: await block(0), b: await block(30) },
+    )
+    expect(joined.bodies.b).toBeNull()
+    const faces: [number, number, number][] = []
+    for (const x of [5, 25]) for (const y of [-2.5, 2.5]) for (const z of [2.5, 7.5]) faces.push([x, y, z])
+    const r = await runStep('convert/edit-cage', { body: 'a', edits: [{ do: 'bridge', faces, rows: 3 }] }, { a: joined.bodies.a! }) // prettier-ignore
+    expect(r.facts).toMatchObject({ faces: 24 + 24 - 8 + 24, closed: true })
+  })
+  it('through sections that are outlines, with the ends square or flat', async () => {
+    const { one, two } = await fixtures.outline()
+    const r = await runStep('convert/cage-from-sections', { sections: ['one', 'two'], columns: 16, rows: 2, name: 'c' }, { one, two }) // prettier-ignore
+    expect(r.facts).toMatchObject({ closed: true, open: 0, sections: 2 })
+    expect(Number(r.facts.off)).toBeLessThan(1.2)
+    const bent = await runStep('convert/cage-from-sections', { sections: ['one', 'two'], columns: 32, byBend: 60, name: 'c' }, { one, two }) // prettier-ignore
+    expect(Number(bent.facts.off)).toBeLessThan(Number(r.facts.off))
+    await expect(
+      runStep('convert/cage-from-sections', { sections: ['one', 'two'], columns: 7, name: 'c' }, { one, two }),
+    ).rejects.toThrow(/7 is odd/)
+  })
+  it('laid on a scan: its surface on it, its distance told', async () => {
+    const s = meshBody(sphere(20, 5))
+    const r = await runStep('convert/lay-on', { body: 's', at: [0, 0, 20], width: 16, depth: 12, name: 'c' }, { s })
+    expect(r.facts).toMatchObject({ faces: 36, missed: 0 })
+    expect(Number(r.facts.max)).toBeLessThan(0.08)
+    const wide = await runStep('convert/lay-on', { body: 's', at: [0, 0, 20], width: 60, depth: 12, name: 'c' }, { s })
+    expect(wide.warnings!.join()).toMatch(/had nothing under it/)
+  })
+})
+
+describe('Skin region', () => {
+  it('lies over a picked cap, extended or trimmed to its rim, with its distance', async () => {
+    const m = meshBody(sphere(20, 5))
+    const region = [{ pick: 'grow', mode: 'add', at: [0, 0, 20], follow: 'angle', angle: 40 }, { pick: 'brush', mode: 'add', path: [[0, 0, 20]], radius: 12 }].slice(1) // prettier-ignore
+    const whole = await runStep('convert/skin-region', { body: 'm', region, extend: 2, name: 'k' }, { m })
+    expect(whole.facts).toMatchObject({ by: 'projection' })
+    expect((whole.facts.deviation as { max: number }).max).toBeLessThan(0.05)
+    const trimmed = await runStep('convert/skin-region', { body: 'm', region, trim: true, name: 'k' }, { m })
+    const area = (b: Body | null | undefined) => (b as unknown as { facts: { area: number } }).facts.area
+    expect(area(trimmed.bodies.k)).toBeLessThan(area(whole.bodies.k) * 0.75)
+    const coarse = await runStep('convert/skin-region', { body: 'm', region, how: 'detail', detail: 1, tolerance: 1e-4, name: 'k' }, { m }) // prettier-ignore
+    expect(Number(coarse.facts.controlPoints)).toBe(16)
+    await expect(
+      runStep('convert/skin-region', { body: 'm', region: [{ pick: 'all' }], name: 'k' }, { m }),
+    ).rejects.toThrow(/whole closed skin/)
+  })
+})

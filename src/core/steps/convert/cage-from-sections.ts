@@ -26,7 +26,7 @@ export const cageFromSections = defineStep({
   title: 'Cage from sections',
   order: 61.2,
   past: 'Lofted a cage through',
-  group: 'Freeform',
+  group: 'Cages',
   live: true,
   facts: shown('faces', { key: 'open', label: 'Rim edges', as: 'count', some: true }, { key: 'off', label: 'Off the sections by at most', as: 'length' }), // prettier-ignore
   summary:

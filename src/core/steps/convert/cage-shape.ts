@@ -18,7 +18,7 @@ export const cageShape = defineStep({
   title: 'Cage shape',
   order: 61.3,
   past: 'Cage shape',
-  group: 'Freeform',
+  group: 'Cages',
   live: true,
   facts: shown('faces'),
   summary: 'A block, cylinder, sphere or flat sheet as a cage, to begin a shape with.',

@@ -20,7 +20,7 @@ export const editCage = defineStep({
   title: 'Edit cage',
   order: 61.5,
   past: 'Edited',
-  group: 'Freeform',
+  group: ['Freeform', 'Cages'],
   slow: true,
   facts: shown(
     'faces',

@@ -33,7 +33,7 @@ export const joinCages = defineStep({
   title: 'Join cages',
   order: 61.6,
   past: 'Joined',
-  group: 'Freeform',
+  group: 'Cages',
   live: true,
   facts: shown('faces'),
   summary: 'Puts cages into one, side by side: their rims can then be bridged or welded by Edit cage.',

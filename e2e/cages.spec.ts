@@ -1,0 +1,165 @@
+/** Freeform jobs of the boat workshop: a bow fairing built from sections, and a fender skin laid over a scanned side. */
+import { expect, test } from '@playwright/test'
+import { meshArea, meshFrom, type TriMesh } from '@/core/mesh/tri-mesh'
+import {
+  apply,
+  bringIn,
+  card,
+  figure,
+  figureNumber,
+  fill,
+  newJob,
+  pickBody,
+  screenAt,
+  settled,
+  tool,
+  touchAt,
+  view,
+  volume,
+} from './bench'
+
+/** The port side of a bow, from its keel on y = 0 up to the sheer: an open skin that looks outward. */
+function bowSide(n = 60, m = 24): TriMesh {
+  const p: number[] = []
+  const t: number[] = []
+  for (let i = 0; i <= n; i++)
+    for (let j = 0; j <= m; j++) {
+      const [x, v] = [(60 * i) / n, j / m]
+      p.push(x, (4 + 16 * (x / 60) ** 0.8) * Math.sin((Math.PI / 2) * v), 30 * v ** 1.4)
+    }
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j < m; j++) {
+      const a = i * (m + 1) + j
+      t.push(a, a + 1, a + m + 1, a + 1, a + m + 2, a + m + 1)
+    }
+  return meshFrom(p, t)
+}
+
+test('a bow fairing: sections lofted to a cage, mirrored, a ring of edges merged, and a smooth sheet of it', async ({
+  page,
+}) => {
+  test.setTimeout(240_000)
+  const side = bowSide()
+  await newJob(page)
+  await bringIn(page, 'bow side', side)
+  await tool(page, 'Convert', 'Section line')
+  await card(page).getByLabel('Plane through x', { exact: true }).fill('3')
+  await card(page).getByLabel('Square to x', { exact: true }).fill('1')
+  await card(page).getByLabel('Square to z', { exact: true }).fill('0')
+  await fill(page, 'Planes', '4')
+  await fill(page, 'Apart by', '18')
+  await fill(page, 'Name', 'station')
+  await apply(page)
+  await settled(page)
+  await expect(page.getByTestId('body-station 4')).toBeVisible()
+
+  await tool(page, 'Convert', 'Cage from sections')
+  for (const name of ['station 1', 'station 2', 'station 3', 'station 4'])
+    await card(page).getByRole('checkbox', { name, exact: true }).check()
+  await fill(page, 'Faces along each section', '6')
+  await fill(page, 'Rows between two sections', '2')
+  await expect.poll(() => figureNumber(page, 'Off the sections by at most'), { timeout: 60_000 }).toBeLessThan(0.3)
+  await fill(page, 'Name', 'fairing')
+  await apply(page)
+  await settled(page)
+  await expect(page.getByTestId('body-fairing')).toContainText('open')
+  await page.getByTestId('body-bow side').getByRole('button', { name: /Hide/ }).click()
+
+  // Mirrored and welded at the keel.
+  await pickBody(page, 'fairing')
+  await tool(page, 'Convert', 'Edit cage')
+  await expect(page.locator('.hint')).toContainText('Click a point of the cage')
+  await page.getByRole('toolbar', { name: 'Tools of the cage' }).getByRole('button', { name: 'Mirror' }).click()
+  await card(page).getByRole('button', { name: 'y = 0' }).click()
+  await card(page).getByRole('button', { name: 'Mirror', exact: true }).click()
+  await expect(page.getByTestId('cage-edits')).toContainText('1 edit')
+  await card(page).getByRole('button', { name: 'Faces' }).click()
+  await card(page).getByRole('button', { name: 'all', exact: true }).click()
+  await expect(page.getByTestId('cage-picked')).toHaveText('72 faces')
+  await card(page).getByRole('button', { name: 'none', exact: true }).click()
+
+  // The first row of faces is closed up: the ring of edges that runs round it comes together edge by edge.
+  await view(page, 'Left')
+  await card(page).getByRole('button', { name: 'Edges' }).click()
+  await card(page).getByRole('button', { name: 'Ring', exact: true }).click()
+  const [x, y] = await screenAt(page, [7.5, 20.2 * 0.33, 30])
+  await page.mouse.move(x, y + 1)
+  await expect(async () => {
+    await page.mouse.click(x, y)
+    await expect(page.getByTestId('cage-picked')).toHaveText(/^13 edges$/, { timeout: 2000 })
+  }).toPass({ timeout: 30_000 })
+  await page.getByRole('group', { name: 'Groups of tools' }).getByRole('button', { name: 'Join' }).click()
+  await page.getByRole('toolbar', { name: 'Tools of the cage' }).getByRole('button', { name: 'Merge' }).click()
+  await card(page).getByRole('button', { name: 'Merge', exact: true }).click()
+  await expect(page.getByTestId('cage-edits')).toContainText('2 edits')
+  // What cannot be done is told and not kept.
+  await page.getByRole('toolbar', { name: 'Tools of the cage' }).getByRole('button', { name: 'Weld' }).click()
+  await card(page).getByRole('button', { name: 'Weld', exact: true }).click()
+  await expect(page.getByTestId('refused')).toContainText('No points at rims lie within')
+  await expect(page.getByTestId('cage-edits')).toContainText('2 edits')
+  await apply(page)
+  await settled(page)
+  await expect(page.getByTestId('step-s4')).toContainText('60 faces')
+
+  await tool(page, 'Convert', 'Smooth solid')
+  await fill(page, 'Name', 'fairing skin')
+  await apply(page)
+  await settled(page)
+  await expect(page.getByTestId('body-fairing skin')).toContainText('sheet')
+  await pickBody(page, 'fairing skin')
+  const area = 100 * Number((await figure(page, 'readout', 'Area')).replace(/[^0-9.]/g, '')) // cm²
+  // Both sides from x = 3 to 57, less half a row at the front that went.
+  const whole = 2 * meshArea(side) * (54 / 60)
+  expect(area).toBeGreaterThan(whole * 0.85)
+  expect(area).toBeLessThan(whole * 1.02)
+})
+
+test('a fender skin over a scanned side: raised until inside, trimmed at the deck, given a wall, its distance proved', async ({
+  page,
+}) => {
+  test.setTimeout(240_000)
+  await newJob(page)
+  await bringIn(page, 'scanned side', bowSide(90, 40))
+  await view(page, 'Back')
+  await tool(page, 'Convert', 'Skin region')
+  await page.getByRole('button', { name: 'Whole piece' }).click()
+  await touchAt(page, [40, 0.9 * (4 + 16 * (40 / 60) ** 0.8), 30 * 0.8 ** 1.4])
+  await expect(card(page)).toContainText(/7.200 triangles/)
+  await fill(page, 'Tolerance', '0.03')
+  await fill(page, 'Goes on past the region by', '3')
+  await fill(page, 'Name', 'fender')
+  await apply(page)
+  await settled(page)
+  await expect(page.getByTestId('body-fender')).toContainText('sheet')
+  await expect(page.getByTestId('step-s2')).toContainText(/off the region by at most 0\.0[0-3]/)
+
+  await tool(page, 'Build', 'Plane')
+  await fill(page, 'Name', 'deck')
+  await card(page).getByLabel('Through z', { exact: true }).fill('25')
+  await card(page).getByLabel('Through z', { exact: true }).blur()
+  await apply(page)
+  await settled(page)
+  await tool(page, 'Build', 'Trim sheet')
+  await card(page).getByLabel('Sheet').selectOption('fender')
+  await card(page).getByRole('checkbox', { name: 'deck' }).check()
+  await apply(page)
+  await settled(page)
+  await tool(page, 'Build', 'Thicken')
+  await card(page).getByLabel('Body', { exact: true }).selectOption('fender')
+  await fill(page, 'Thickness', '2')
+  await apply(page)
+  await settled(page)
+  await expect(page.getByTestId('body-fender')).toContainText('solid · closed')
+  await pickBody(page, 'fender')
+  // The trimmed sheet times its wall, a little less on the hollow side.
+  const solid = await volume(page)
+  expect(solid).toBeGreaterThan(2 * meshArea(bowSide()) * 0.8)
+  expect(solid).toBeLessThan(2 * meshArea(bowSide()) * 1.8)
+  // How far the scan lies off it.
+  await tool(page, 'Prove', 'Deviation')
+  await card(page).getByLabel('Body', { exact: true }).selectOption('scanned side')
+  await card(page).getByLabel('Against').selectOption('fender')
+  await apply(page)
+  await settled(page)
+  await expect(page.getByTestId('step-s6')).toContainText('mm')
+})
