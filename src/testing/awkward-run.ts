@@ -17,6 +17,8 @@ export const tools = allSteps
   .flatMap((s) => ways(s).map((set) => ({ step: s, set })))
   .filter(({ step, set }) => bodiesIn(step.settings, set).reads.length > 0 && !step.kind.startsWith('bring-in/'))
   .filter(({ step, set }) => step.kind !== 'convert/quad-net' || set.size === 'count')
+  // A net and a smooth body, which are tried by themselves.
+  .filter(({ step }) => step.kind !== 'convert/auto-skin')
 
 export interface Outcome {
   tool: string

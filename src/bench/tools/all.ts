@@ -39,6 +39,7 @@ import { sweepTool } from './build/sweep'
 import { thickenTool } from './build/thicken'
 import { trimSheetTool } from './build/trim-sheet'
 import { unionTool } from './build/union'
+import { autoSkinTool } from './convert/auto-skin'
 import { cageTool } from './convert/cage'
 import { cageFromSectionsTool } from './convert/cage-from-sections'
 import { cageShapeTool } from './convert/cage-shape'
@@ -137,6 +138,7 @@ export const tools = [
   thickenTool,
   trimSheetTool,
   unionTool,
+  autoSkinTool,
   cageTool,
   cageFromSectionsTool,
   cageShapeTool,

@@ -39,6 +39,7 @@ import { sweep } from './build/sweep'
 import { thicken } from './build/thicken'
 import { trimSheet } from './build/trim-sheet'
 import { union } from './build/union'
+import { autoSkin } from './convert/auto-skin'
 import { cage } from './convert/cage'
 import { cageFromSections } from './convert/cage-from-sections'
 import { cageShape } from './convert/cage-shape'
@@ -137,6 +138,7 @@ export const steps = [
   thicken,
   trimSheet,
   union,
+  autoSkin,
   cage,
   cageFromSections,
   cageShape,

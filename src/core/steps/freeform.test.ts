@@ -7,7 +7,7 @@ import { trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
 import { meshVolume } from '@/core/mesh/tri-mesh'
 import { fixtures } from '@/testing/plausible'
 import { runStep } from '@/testing/run-step'
-import { box, shifted, sphere } from '@/testing/shapes'
+import { box, shifted, sphere, without } from '@/testing/shapes'
 
 const cube = async () => (await fixtures.net()).one
 const netIn = (b: Body | null | undefined): QuadMesh => {
@@ -166,5 +166,29 @@ describe('Skin region', () => {
     await expect(
       runStep('convert/skin-region', { body: 'm', region: [{ pick: 'all' }], name: 'k' }, { m }),
     ).rejects.toThrow(/whole closed skin/)
+  })
+})
+
+describe('Auto skin', () => {
+  it('a ball within a tolerance: a valid solid, smooth, of its volume; raised where the first net does not reach it', async () => {
+    const b = meshBody(sphere(20, 3))
+    const r = await runStep('convert/auto-skin', { body: 'b', tolerance: 0.245, first: 24, name: 'k' }, { b })
+    expect(r.facts).toMatchObject({ closed: true, valid: true, beyond: 0 })
+    expect(Number(r.facts.tries)).toBeGreaterThan(1)
+    expect((r.facts.deviation as { max: number }).max).toBeLessThan(0.3)
+    expect(Number(r.facts.worstAngle)).toBeLessThan(1)
+    expect(Math.abs(Number(r.facts.volume) / meshVolume(sphere(20, 3)) - 1)).toBeLessThan(0.005)
+    const poor = await runStep(
+      'convert/auto-skin',
+      { body: 'b', tolerance: 0.001, first: 40, most: 40, name: 'k' },
+      { b },
+    )
+    expect(poor.warnings!.join()).toMatch(/lie farther off than 0.001 mm, the worst by .* at /)
+  })
+  it('an open bowl becomes a sheet with its rim', async () => {
+    const bowl = meshBody(without(sphere(20, 3), (_x, _y, z) => z > 4))
+    const r = await runStep('convert/auto-skin', { body: 'b', tolerance: 0.5, first: 100, name: 'k' }, { b: bowl })
+    expect(r.bodies.k!.kind).toBe('sheet')
+    expect(r.facts).toMatchObject({ closed: false, valid: true })
   })
 })

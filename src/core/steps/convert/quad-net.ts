@@ -4,13 +4,10 @@ import { StepError } from '@/core/base/step-error'
 import { span } from '@/core/base/work'
 import type { Facts } from '@/core/base/facts'
 import { netBody } from '@/core/bodies/body'
-import { faceOutward } from '@/core/mesh/orient'
-import { removeDegenerate } from '@/core/mend/slivers'
-import { splitNonManifold } from '@/core/mend/split-non-manifold'
 import { quadFigures, trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
 import { splitLong } from '@/core/mesh/split-long'
 import { buildTopology } from '@/core/mesh/topology'
-import { meshArea, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshArea } from '@/core/mesh/tri-mesh'
 import { quadNet as netOf } from '@/core/net/quad-net'
 import { halfOf, mirrored } from '@/core/net/symmetry'
 import { sizeOf } from '@/core/kinds/registry'
@@ -19,6 +16,7 @@ import { angleDeg, bodyRef, choice, choices, count, lengthMm, newBody, percent, 
 import { shown } from '@/core/step/facts'
 import { defineStep, freeName } from '@/core/step/step'
 import { fineSkin } from './fine-skin'
+import { manifoldSkin } from './manifold-skin'
 
 /** A hundred per cent is as much as serves; more makes quads so uneven that they get worse. */
 const mostAdaptive = 0.8
@@ -72,7 +70,7 @@ export const quadNet = defineStep({
     freeName(names, s.name)
     const size = Math.hypot(...sizeOf(body(s.body))) || 1
     const whole = splitLong(await fineSkin({ body, surface }, s.body), size * longestShare)
-    const { mesh, warnings } = readied(s.body, whole)
+    const { mesh, warnings } = manifoldSkin(s.body, whole)
     let part = mesh
     for (const a of s.symmetry) {
       const half = halfOf(part, axes.indexOf(a), size)
@@ -138,26 +136,3 @@ export const quadNet = defineStep({
     }
   },
 })
-
-/** A mesh whose edges all have one or two triangles that face one way; what had to be done is said. Throws StepError `not-manifold`. */
-function readied(name: string, input: TriMesh): { mesh: TriMesh; warnings: string[] } {
-  const t = buildTopology(input)
-  const bad = (x: typeof t) => x.nonManifoldEdges || x.sameWay.some((s) => s === 1)
-  const clean = removeDegenerate(input).mesh
-  const before = clean === input ? t : buildTopology(clean)
-  if (!bad(before)) return { mesh: clean, warnings: [] }
-  const mesh = splitNonManifold(faceOutward(clean).mesh).mesh
-  if (!triangleCount(mesh) || bad(buildTopology(mesh)))
-    throw new StepError('not-manifold', `"${name}" has edges of three or more triangles that do not come apart.`, {
-      where: { body: name },
-      tryThis: 'Mend it first: Mend all, or Reskin.',
-    })
-  return {
-    mesh,
-    warnings: [
-      t.nonManifoldEdges
-        ? `${plural(t.nonManifoldEdges, 'edge')} of more than two triangles came apart for the net.`
-        : 'Where neighbours faced opposite ways the skin came apart for the net.',
-    ],
-  }
-}
