@@ -62,6 +62,22 @@ function editFor(h: HandleSpec, v: number, lifts: boolean, at: Vec3, target: Rec
   return { do: 'move', ...target, ...soft, by }
 }
 
+/** A grip that tells while it is held. */
+function told(grip: Grip): Grip {
+  change({ pulling: true })
+  return {
+    move: (p) => grip.move(p),
+    up(p) {
+      change({ pulling: false })
+      grip.up(p)
+    },
+    cancel() {
+      change({ pulling: false })
+      grip.cancel()
+    },
+  }
+}
+
 function gripOf(h: HandleSpec, p: Pointer, b: BenchView): Grip {
   const base = editsOf(b.tool)
   const target = targetNow()
@@ -135,7 +151,7 @@ export const cageHand: Hand = {
     const { cage, sort, picked, through, way } = cageStore.getState()
     if (!cage) return null
     const h = handleAt(p, handlesNow(), b)
-    if (h) return gripOf(h, p, b)
+    if (h) return told(gripOf(h, p, b))
     if (way === 'draw') return null
     if (way !== 'click') return drawing.down(p, b)
     const id = under(cage, sort, p, b, through)
@@ -145,7 +161,7 @@ export const cageHand: Hand = {
     const grip = at && pull(p, b, at)
     if (!grip) return null
     let still = true
-    return {
+    return told({
       ...grip,
       move(q) {
         still &&= Math.hypot(q.screen[0] - p.screen[0], q.screen[1] - p.screen[1]) < 4
@@ -156,7 +172,7 @@ export const cageHand: Hand = {
         // A click on what is picked unpicks it.
         if (still) choose(id)
       },
-    }
+    })
   },
   async click(p, b) {
     const { cage, sort, through, way } = cageStore.getState()

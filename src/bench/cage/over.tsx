@@ -1,6 +1,6 @@
 /** The cage in hand among the bodies: its smooth surface, its net of control points, what is picked in plum, and the arrows to pull at. */
 import { useFrame, useThree } from '@react-three/fiber'
-import { useEffect, useMemo, useRef } from 'react'
+import { useEffect, useMemo } from 'react'
 import { BufferAttribute, BufferGeometry, Color, DoubleSide } from 'three'
 import { LineMaterial } from 'three/examples/jsm/lines/LineMaterial.js'
 import { LineSegments2 } from 'three/examples/jsm/lines/LineSegments2.js'
@@ -223,7 +223,8 @@ function Parts({
   faint?: boolean
 }) {
   // prettier-ignore
-  const geometry = useGeometry(useMemo(() => placesOf(cage, sort, ids), [cage, sort, ids]))
+  const places = useMemo(() => placesOf(cage, sort, ids), [cage, sort, ids])
+  const geometry = useGeometry(places)
   if (!ids.length) return null
   if (sort === 'points')
     return (
@@ -231,7 +232,7 @@ function Parts({
         <pointsMaterial color={plum} size={faint ? 7 : 9} sizeAttenuation={false} depthTest={false} transparent />
       </points>
     )
-  if (sort === 'edges') return <Bold places={placesOf(cage, sort, ids)} opacity={faint ? 0.5 : 1} />
+  if (sort === 'edges') return <Bold places={places} opacity={faint ? 0.5 : 1} />
   return (
     <mesh geometry={geometry} renderOrder={3}>
       <meshBasicMaterial
@@ -246,14 +247,15 @@ function Parts({
   )
 }
 
-/** What the last pull comes to, beside the middle of what is picked. */
+/** What the pull comes to so far, beside the middle of what is picked. */
 export function CageFlat() {
   const tool = useTool((s) => s.tool)
   const cage = useCage((s) => s.cage)
   useCage((s) => s.picked)
+  const pulling = useCage((s) => s.pulling)
   const last = editsOf(tool).at(-1)
   const [h] = handlesNow()
-  if (!cage || !h || !last) return null
+  if (!cage || !h || !last || !pulling) return null
   const text =
     last.do === 'move' || (last.do === 'extrude' && last.by)
       ? `${num(Math.hypot(...last.by!), 3)} mm`
@@ -269,24 +271,18 @@ export function CageFlat() {
 
 /** Lines of a width that is seen, which plain lines have not. */
 function Bold({ places, opacity }: { places: Float32Array; opacity: number }) {
-  const lines = useMemo(
-    () => new LineSegments2(new LineSegmentsGeometry(), new LineMaterial({ linewidth: 3.5, depthTest: false, transparent: true })),
+  const material = useMemo(
+    () => new LineMaterial({ linewidth: 3.5, color: plum, depthTest: false, transparent: true }),
     [],
-  ) // prettier-ignore
-  const key = useRef<Float32Array | null>(null)
-  if (key.current !== places) {
-    key.current = places
-    lines.geometry.setPositions(places)
-    lines.material.color.set(plum)
-    lines.material.opacity = opacity
-    lines.renderOrder = 4
-  }
-  useEffect(
-    () => () => {
-      lines.geometry.dispose()
-      lines.material.dispose()
-    },
-    [lines],
   )
+  // How many lines there are is fixed with the geometry.
+  const lines = useMemo(() => {
+    const made = new LineSegments2(new LineSegmentsGeometry().setPositions(places), material)
+    made.renderOrder = 4
+    return made
+  }, [places, material])
+  material.opacity = opacity
+  useEffect(() => () => lines.geometry.dispose(), [lines])
+  useEffect(() => () => material.dispose(), [material])
   return <primitive object={lines} />
 }

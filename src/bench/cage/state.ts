@@ -64,6 +64,8 @@ interface CageState {
   always: boolean
   mergeAt: 'middle' | 'first' | 'last'
   refusal: string | null
+  /** Something is being pulled at. */
+  pulling: boolean
   /** Corners of the face that is being drawn. */
   corners: readonly Vec3[]
 }
@@ -77,6 +79,7 @@ const fresh = {
   before: [],
   hot: null,
   refusal: null,
+  pulling: false,
   corners: [],
 }
 

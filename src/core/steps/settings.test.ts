@@ -72,6 +72,7 @@ const refusals = new Set([
   'not-enclosed',
   'not-flat',
   'flat',
+  'plane-misses',
   'no-inside',
   'crosses-itself',
 ])

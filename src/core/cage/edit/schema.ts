@@ -62,7 +62,7 @@ export interface Target {
 /** The words of each, for cards, lists and refusals. */
 export const editWords: Readonly<Record<EditKind, string>> = {
   move: 'Move',
-  push: 'Push along normals',
+  push: 'Push',
   turn: 'Turn',
   scale: 'Scale',
   flatten: 'Flatten',
