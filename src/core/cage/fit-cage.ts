@@ -4,7 +4,7 @@
  */
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import { conjugateGradient } from '@/core/math/conjugate-gradient'
-import { nextInQuad, prevInQuad } from '@/core/mesh/quad-mesh'
+import { quadNormals } from '@/core/mesh/quad-mesh'
 import type { Ground } from '@/core/net/relax-quads'
 import {
   applyRows,
@@ -73,20 +73,6 @@ export function fitCage(cage: Cage, ground: Ground, work: Work = quiet, held?: U
     for (let i = 0; i < size; i++) p[i] += d[i]
   }
   return { ...cage, positions: p }
-}
-
-/** Normals at the vertices of quads, longer where these are larger. */
-function quadNormals(p: Float64Array, quads: Uint32Array): Float64Array {
-  const out = new Float64Array(p.length)
-  for (let h = 0; h < quads.length; h++) {
-    const [a, b, c] = [quads[prevInQuad(h)], quads[h], quads[nextInQuad(h)]]
-    const u = [0, 1, 2].map((k) => p[3 * c + k] - p[3 * b + k])
-    const v = [0, 1, 2].map((k) => p[3 * a + k] - p[3 * b + k])
-    out[3 * b] += u[1] * v[2] - u[2] * v[1]
-    out[3 * b + 1] += u[2] * v[0] - u[0] * v[2]
-    out[3 * b + 2] += u[0] * v[1] - u[1] * v[0]
-  }
-  return out
 }
 
 const throughRounds = 15

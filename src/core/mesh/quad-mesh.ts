@@ -57,6 +57,21 @@ export function quadTopology({ positions, quads }: QuadMesh): QuadTopology {
   return { twin, valence, rim, edges, closed: n > 0 && twin.every((t) => t >= 0) }
 }
 
+/** Normals at the vertices of quads, longer where these are larger. */
+export function quadNormals(p: Float64Array, quads: Uint32Array, only?: (quad: number) => boolean): Float64Array {
+  const out = new Float64Array(p.length)
+  for (let h = 0; h < quads.length; h++) {
+    if (only && !only(h >> 2)) continue
+    const [a, b, c] = [quads[prevInQuad(h)], quads[h], quads[nextInQuad(h)]]
+    const u = [0, 1, 2].map((k) => p[3 * c + k] - p[3 * b + k])
+    const v = [0, 1, 2].map((k) => p[3 * a + k] - p[3 * b + k])
+    out[3 * b] += u[1] * v[2] - u[2] * v[1]
+    out[3 * b + 1] += u[2] * v[0] - u[0] * v[2]
+    out[3 * b + 2] += u[0] * v[1] - u[1] * v[0]
+  }
+  return out
+}
+
 /** Two triangles for each quad, over its shorter diagonal. */
 export function trianglesOfQuads({ positions: p, quads }: QuadMesh): TriMesh {
   const triangles = new Uint32Array((quads.length / 4) * 6)

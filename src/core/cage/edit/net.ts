@@ -2,7 +2,7 @@
 import { StepError } from '@/core/base/step-error'
 import { plural } from '@/core/base/say'
 import { edgeKey, endsOfKey } from '@/core/mesh/edge-key'
-import { nextInQuad, prevInQuad } from '@/core/mesh/quad-mesh'
+import { nextInQuad, prevInQuad, quadNormals } from '@/core/mesh/quad-mesh'
 import { cageTopology, type Cage, type CageTopology } from '@/core/subdivision/subdivide'
 import type { Target } from './schema'
 
@@ -156,17 +156,7 @@ export function facesOf(cage: Cage, picked: Picked): number[] {
 
 /** Unit normal at each point, of its faces by their areas; 0 0 0 at points of no face. */
 export function pointNormals(cage: Cage, only?: (face: number) => boolean): Float64Array {
-  const { positions: p, quads } = cage
-  const out = new Float64Array(p.length)
-  for (let h = 0; h < quads.length; h++) {
-    if (only && !only(h >> 2)) continue
-    const [a, b, c] = [quads[prevInQuad(h)], quads[h], quads[nextInQuad(h)]]
-    const u = [0, 1, 2].map((k) => p[3 * c + k] - p[3 * b + k])
-    const v = [0, 1, 2].map((k) => p[3 * a + k] - p[3 * b + k])
-    out[3 * b] += u[1] * v[2] - u[2] * v[1]
-    out[3 * b + 1] += u[2] * v[0] - u[0] * v[2]
-    out[3 * b + 2] += u[0] * v[1] - u[1] * v[0]
-  }
+  const out = quadNormals(cage.positions, cage.quads, only)
   for (let o = 0; o < out.length; o += 3) {
     const l = Math.hypot(out[o], out[o + 1], out[o + 2])
     if (l > 0) for (let k = 0; k < 3; k++) out[o + k] /= l
