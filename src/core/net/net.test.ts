@@ -12,10 +12,12 @@ import {
   trianglesOfQuads,
   type QuadMesh,
 } from '@/core/mesh/quad-mesh'
+import { simplifyQuadric } from '@/core/kernels/simplifier'
 import { splitLong } from '@/core/mesh/split-long'
 import { buildTopology } from '@/core/mesh/topology'
 import { concatMeshes, meshArea, meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
 import { deviation } from '@/core/prove/deviation'
+import { gripShape } from '@/core/scan/shapes'
 import { box, cylinder, moebius, shifted, sphere, torus, without } from '@/testing/shapes'
 import { creaseFlags, longCreases } from './crease-lines'
 import { crossField } from './cross-field'
@@ -136,6 +138,19 @@ describe('a net of a smooth skin', () => {
   })
   it('nothing is named', async () => {
     await expect(netOf({ positions: new Float32Array(0), triangles: new Uint32Array(0) })).rejects.toThrow(StepError)
+  })
+})
+
+describe('a net of a scan that is brought down first', () => {
+  it('stays closed where collapses leave triangles back to back', async () => {
+    const fine = gripShape(160, 900)
+    // What this is about: the plain collapse is not sound.
+    const plain = await simplifyQuadric(fine, { triangles: 60_000, error: 0.1, lockRims: true })
+    expect(buildTopology(plain.mesh).nonManifoldEdges).toBeGreaterThan(0)
+    const { net } = await quadNet(fine, { count: 120, adaptive: 0, hardAngle: 40 })
+    const f = quadFigures(net)
+    expect([f.closed, f.pieces]).toEqual([true, 1])
+    expect(Math.abs(f.quads - 120)).toBeLessThan(30)
   })
 })
 

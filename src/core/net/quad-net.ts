@@ -5,6 +5,7 @@
 import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, span, type Work } from '@/core/base/work'
 import { simplifyQuadric } from '@/core/kernels/simplifier'
+import { splitNonManifold } from '@/core/mend/split-non-manifold'
 import { edgeKey, endsOfKey } from '@/core/mesh/edge-key'
 import { refine } from '@/core/mend/refine'
 import { NearestInGrid } from '@/core/mesh/nearest'
@@ -271,14 +272,8 @@ export async function quadNet(input: TriMesh, choice: NetChoice, work: Work = qu
     // Creases would come out wavy: they wait for what is large by any measure.
     if (triangleCount(part) > (choice.hardAngle === null ? manyMore * vertices : mostTriangles)) {
       work.progress(0, 'bringing down')
-      const error = diagonal(meshBounds(part)) * broughtWithin
-      few = (
-        await simplifyQuadric(part, {
-          triangles: Math.max(broughtTo * vertices, choice.hardAngle === null ? 0 : leastBrought),
-          error,
-          lockRims: true,
-        })
-      ).mesh
+      const least = Math.max(broughtTo * vertices, choice.hardAngle === null ? 0 : leastBrought)
+      few = await broughtDown(part, least)
     }
     const t = buildTopology(few)
     const h = Math.sqrt(area / wanted)
@@ -289,6 +284,32 @@ export async function quadNet(input: TriMesh, choice: NetChoice, work: Work = qu
     )
   }
   return { net: joined(nets), leftOut }
+}
+
+/**
+ * A mesh of one piece with about so many triangles. Collapses of the finest scans leave pairs of triangles that lie back to back on edges of
+ * four: these come apart and go; where that does not mend it there are more triangles, at the end all.
+ */
+async function broughtDown(part: TriMesh, least: number): Promise<TriMesh> {
+  const error = diagonal(meshBounds(part)) * broughtWithin
+  const { openEdges } = buildTopology(part)
+  const bad = (t: Topology) => t.nonManifoldEdges > 0 || t.sameWay.some((w) => w === 1)
+  for (let triangles = least; triangles < triangleCount(part); triangles *= 3) {
+    const { mesh } = await simplifyQuadric(part, { triangles, error, lockRims: true })
+    if (!bad(buildTopology(mesh))) return mesh
+    const apart = splitNonManifold(mesh).mesh
+    const { piece, count } = findPieces(apart, buildTopology(apart))
+    const sizes = new Uint32Array(count)
+    for (const p of piece) sizes[p]++
+    const largest = sizes.indexOf(sizes.reduce((a, b) => Math.max(a, b), 0))
+    const one = keepTriangles(
+      apart,
+      Uint8Array.from(piece, (p) => (p === largest ? 1 : 0)),
+    ).mesh
+    const t = buildTopology(one)
+    if (!bad(t) && t.openEdges === openEdges) return one
+  }
+  return part
 }
 
 /** Pieces whose share is less than half a quad are specks, if they are this small beside the largest too. */
