@@ -70,18 +70,18 @@ test('a bow fairing: sections lofted to a cage, mirrored, a ring of edges merged
   await tool(page, 'Convert', 'Edit cage')
   await expect(page.locator('.hint')).toContainText('Click a point of the cage')
   await page.getByRole('toolbar', { name: 'Tools of the cage' }).getByRole('button', { name: 'Mirror' }).click()
-  await card(page).getByRole('button', { name: 'y = 0' }).click()
+  await card(page).getByRole('radio', { name: 'y = 0' }).click()
   await card(page).getByRole('button', { name: 'Mirror', exact: true }).click()
   await expect(page.getByTestId('cage-edits')).toContainText('1 edit')
-  await card(page).getByRole('button', { name: 'Faces' }).click()
+  await card(page).getByRole('radio', { name: 'Faces' }).click()
   await card(page).getByRole('button', { name: 'all', exact: true }).click()
   await expect(page.getByTestId('cage-picked')).toHaveText('72 faces')
   await card(page).getByRole('button', { name: 'none', exact: true }).click()
 
   // The first row of faces is closed up: the ring of edges that runs round it comes together edge by edge.
   await view(page, 'Left')
-  await card(page).getByRole('button', { name: 'Edges' }).click()
-  await card(page).getByRole('button', { name: 'Ring', exact: true }).click()
+  await card(page).getByRole('radio', { name: 'Edges' }).click()
+  await card(page).getByRole('radio', { name: 'Ring' }).click()
   const [x, y] = await screenAt(page, [7.5, 20.2 * 0.33, 30])
   await page.mouse.move(x, y + 1)
   await expect(async () => {

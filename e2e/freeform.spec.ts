@@ -43,7 +43,7 @@ test('a carved grip becomes a net, a cage through the scan, gets a thumb rest, a
   await tool(page, 'Convert', 'Edit cage')
   await card(page).getByLabel('Cage', { exact: true }).selectOption('grip cage')
   await card(page).getByLabel('Scan', { exact: true }).selectOption('grip')
-  await card(page).getByRole('button', { name: 'Faces' }).click()
+  await card(page).getByRole('radio', { name: 'Faces' }).click()
   const [x, y] = await screenAt(page, [0, 0, topAt(carved, 0)])
   await expect(page.locator('.hint')).toContainText('Click a face of the cage')
   await page.mouse.click(x, y)

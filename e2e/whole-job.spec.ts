@@ -10,6 +10,8 @@ test('scan and download in, mended, hole resized, pin cut, block joined, file ou
   page,
   request,
 }) => {
+  // Long by itself, and longer on a busy machine.
+  test.setTimeout(480_000)
   await openFresh(page, 'Try it: raw scan and download')
   const id = page.url().split('/').at(-1)!
 

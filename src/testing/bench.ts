@@ -74,7 +74,7 @@ export function viewFromAbove(bodies: readonly BenchBody[] = []): BenchView {
     bodies,
     target: bodies.find((b) => b.name === tool?.values.body) ?? bodies[0],
     camera: {
-      position: { clone: () => ({}) },
+      position: { x: 0, y: 0, z: 1e4, clone: () => ({}) },
       getWorldDirection: () => ({ x: 0, y: 0, z: -1 }),
     } as unknown as PerspectiveCamera,
     toScreens: (p) => Float64Array.from({ length: (2 * p.length) / 3 }, (_, i) => p[3 * (i >> 1) + (i % 2)]),

@@ -2,77 +2,47 @@
 import { endsOfKey } from '@/core/mesh/edge-key'
 import { edgeMiddle, faceCount, faceMiddle, halfOfEdge, pointAt, pointCount } from '@/core/cage/edit/net'
 import { edgeLoop, edgeRing, smoothPatch, type PickSort } from '@/core/cage/edit/select'
-import type { Vec3 } from '@/core/math/vec'
+import { insideOutline } from '@/core/math/outline'
+import { distance, normalize, sub, type Vec3 } from '@/core/math/vec'
+import { MeshSearch } from '@/core/mesh/closest'
 import type { Cage } from '@/core/subdivision/subdivide'
-import type { BenchView, Pointer, Ray, Screen } from '@/bench/hands/hand'
+import type { BenchView, Pointer, Screen } from '@/bench/hands/hand'
+import { toSegment } from '@/bench/hands/to-segment'
 import type { Extent } from './state'
 
 /** Pixels within which a point or edge is meant. */
 const reachPixels = 9
-/** Of the way to a place what lies before it hides it. */
-const before = 0.995
+/** What lies before a place hides it; the place's own faces lie at it but for the last digits of their corners. */
+const before = 1 - 2e-4
 
-/** How far along a ray, in its own length, it meets a face of the cage first; -1: none. */
-function firstFace(cage: Cage, { origin: o, direction: d }: Ray, most: number, not?: (f: number) => boolean) {
-  const { positions: p, quads } = cage
-  let best = -1
-  let least = most
-  for (let f = 0; f < quads.length / 4; f++) {
-    if (not?.(f)) continue
-    for (let half = 0; half < 2; half++) {
-      const a = 3 * quads[4 * f]
-      const b = 3 * quads[4 * f + 1 + half]
-      const c = 3 * quads[4 * f + 2 + half]
-      // Möller & Trumbore 1997.
-      const e1x = p[b] - p[a]
-      const e1y = p[b + 1] - p[a + 1]
-      const e1z = p[b + 2] - p[a + 2]
-      const e2x = p[c] - p[a]
-      const e2y = p[c + 1] - p[a + 1]
-      const e2z = p[c + 2] - p[a + 2]
-      const hx = d[1] * e2z - d[2] * e2y
-      const hy = d[2] * e2x - d[0] * e2z
-      const hz = d[0] * e2y - d[1] * e2x
-      const det = e1x * hx + e1y * hy + e1z * hz
-      if (Math.abs(det) < 1e-14) continue
-      const sx = o[0] - p[a]
-      const sy = o[1] - p[a + 1]
-      const sz = o[2] - p[a + 2]
-      const u = (sx * hx + sy * hy + sz * hz) / det
-      if (u < 0 || u > 1) continue
-      const qx = sy * e1z - sz * e1y
-      const qy = sz * e1x - sx * e1z
-      const qz = sx * e1y - sy * e1x
-      const v = (d[0] * qx + d[1] * qy + d[2] * qz) / det
-      if (v < 0 || u + v > 1) continue
-      const t = (e2x * qx + e2y * qy + e2z * qz) / det
-      if (t > 1e-9 && t < least) {
-        least = t
-        best = f
-      }
+const searches = new WeakMap<Float64Array, MeshSearch>()
+
+/** Rays on the cage's own faces, two triangles each; made once for the points as they lie. */
+function searchOf({ positions, quads }: Cage): MeshSearch {
+  let s = searches.get(positions)
+  if (!s) {
+    const triangles = new Uint32Array((quads.length / 4) * 6)
+    for (let q = 0, o = 0; q < quads.length; q += 4, o += 6) {
+      const [a, b, c, d] = quads.subarray(q, q + 4)
+      triangles.set([a, b, c, a, c, d], o)
     }
+    searches.set(positions, (s = new MeshSearch({ positions: Float32Array.from(positions), triangles })))
   }
-  return { face: best, away: least }
+  return s
 }
 
 /** Whether a place is seen: nothing of the cage lies before it. */
 function seen(cage: Cage, eye: Vec3, at: Vec3): boolean {
-  const direction: Vec3 = [at[0] - eye[0], at[1] - eye[1], at[2] - eye[2]]
-  return firstFace(cage, { origin: eye, direction }, before).face < 0
-}
-
-const toSegment = (p: Screen, a: Screen, b: Screen): number => {
-  const u = [b[0] - a[0], b[1] - a[1]]
-  const w = [p[0] - a[0], p[1] - a[1]]
-  const t = Math.max(0, Math.min(1, (u[0] * w[0] + u[1] * w[1]) / (u[0] * u[0] + u[1] * u[1] || 1)))
-  return Math.hypot(w[0] - t * u[0], w[1] - t * u[1])
+  const far = distance(eye, at)
+  const hit = searchOf(cage).first(eye, normalize(sub(at, eye)))
+  return !hit || hit.distance >= before * far
 }
 
 /** The point, edge or face under the pointer; null where none is. */
 export function under(cage: Cage, sort: PickSort, p: Pointer, b: BenchView, through: boolean): number | null {
   if (sort === 'faces') {
-    const { face } = firstFace(cage, p.ray, Infinity)
-    return face < 0 ? null : face
+    const hit = searchOf(cage).first(p.ray.origin, normalize(p.ray.direction))
+    return hit && hit.triangle >> 1
   }
   const eye = p.ray.origin
   const xy = b.toScreens(cage.positions)
@@ -91,20 +61,11 @@ export function under(cage: Cage, sort: PickSort, p: Pointer, b: BenchView, thro
   }
   // The nearest on the screen that is seen.
   near.sort((a, c) => a.pixels - c.pixels)
-  return (near.slice(0, 12).find((n) => through || seen(cage, eye, n.at)) ?? near.find(() => through))?.id ?? null
+  return near.find((n) => through || seen(cage, eye, n.at))?.id ?? null
 }
 
 /** Parts inside a line drawn on the screen. */
 export function inside(cage: Cage, sort: PickSort, line: readonly Screen[], b: BenchView, through: boolean): number[] {
-  const holds = ([x, y]: Screen): boolean => {
-    let odd = false
-    for (let i = 0, j = line.length - 1; i < line.length; j = i++) {
-      const [xi, yi] = line[i]
-      const [xj, yj] = line[j]
-      if (yi > y !== yj > y && x < ((xj - xi) * (y - yi)) / (yj - yi) + xi) odd = !odd
-    }
-    return odd
-  }
   const eye = [b.camera.position.x, b.camera.position.y, b.camera.position.z] as Vec3
   const ids =
     sort === 'points'
@@ -116,7 +77,9 @@ export function inside(cage: Cage, sort: PickSort, line: readonly Screen[], b: B
     sort === 'points' ? pointAt(cage, id) : sort === 'faces' ? faceMiddle(cage, id) : edgeMiddle(cage, id)
   const places = ids.map(at)
   const xy = b.toScreens(places.flat())
-  return ids.filter((_, i) => holds([xy[2 * i], xy[2 * i + 1]]) && (through || seen(cage, eye, places[i])))
+  return ids.filter(
+    (_, i) => insideOutline(line, [xy[2 * i], xy[2 * i + 1]]) && (through || seen(cage, eye, places[i])),
+  )
 }
 
 /** Bend up to which a smooth patch goes on, degrees. */

@@ -3,10 +3,11 @@ import { expose, transfer } from 'comlink'
 import { StepError, reportError, type ErrorReport } from '@/core/base/step-error'
 import { isCage, type Body } from '@/core/bodies/body'
 import { applyEdit } from '@/core/cage/edit/apply'
-import type { CageEdit } from '@/core/cage/edit/schema'
+import type { CageEdit, EditKind } from '@/core/cage/edit/schema'
 import { FineSurface } from '@/core/cage/fine-surface'
-import { requireCapability, sizeOf } from '@/core/kinds/registry'
+import { requireCapability } from '@/core/kinds/registry'
 import { Ground } from '@/core/net/relax-quads'
+import { fineSkin } from '@/core/steps/convert/fine-skin'
 import type { Cage } from '@/core/subdivision/subdivide'
 import { fetchBody } from '@/bench/workers/fetch-body'
 import { hereMark } from '@/bench/workers/sturdy-worker'
@@ -37,6 +38,9 @@ interface Held {
   done: { text: string; cage: Cage }[]
 }
 
+/** Edits whose result hangs on the scan. */
+const toScan = new Set<EditKind>(['snap', 're-fit'])
+
 let held: Held | null = null
 let fine: { surface: FineSurface; shape: number } | null = null
 let shape = 0
@@ -52,16 +56,13 @@ async function open(hash: string): Promise<Held> {
   return (held = { body: hash, base: body.cage, done: [] })
 }
 
-/** The scan is faceted to this share of its size, as the step does it. */
-const chordShare = 5e-4
-
 async function scanOf(hash: string | null): Promise<Ground | null> {
   if (!hash) return null
   if (ground?.hash !== hash) {
     const body = await fetchBody(hash)
-    const kind = requireCapability('scan', body, 'surface')
-    const { mesh } = await kind.surface!(body, chordShare * (Math.hypot(...sizeOf(body)) || 1))
-    ground = { hash, scan: new Ground(mesh) }
+    const surface = (name: string, chord: number) => requireCapability(name, body, 'surface').surface!(body, chord)
+    // As fine as the step takes it.
+    ground = { hash, scan: new Ground(await fineSkin({ body: () => body, surface }, 'scan')) }
     worn = null
   }
   return ground.scan
@@ -81,18 +82,18 @@ function offOf(at: Float32Array, scan: Ground, hash: string): Float32Array {
 }
 
 const api = {
-  /** The cage after edits, and how far it lies off the scan where that is worn. The page has drawn `has`. */
+  /** The cage after edits, or why it cannot be shown, and how far it lies off the scan where that is worn. The page has drawn `has`. */
   async show(
     hash: string,
     edits: readonly CageEdit[],
     scanHash: string | null,
     wear: boolean,
     has: number,
-  ): Promise<CageView | null> {
+  ): Promise<CageView | ErrorReport> {
     try {
       const h = await open(hash)
       const scan = await scanOf(scanHash)
-      const texts = edits.map((e) => JSON.stringify(e) + ('snap re-fit'.includes(e.do) ? (scanHash ?? '') : ''))
+      const texts = edits.map((e) => JSON.stringify(e) + (toScan.has(e.do) ? (scanHash ?? '') : ''))
       let n = 0
       while (n < texts.length && h.done[n]?.text === texts[n]) n++
       h.done = h.done.slice(0, n)
@@ -129,8 +130,7 @@ const api = {
       const buffers = [view.positions, view.quads, skin, normals, view.index, off].flatMap((a) => (a ? [a.buffer] : []))
       return transfer(view, buffers as ArrayBuffer[])
     } catch (error) {
-      console.error(error)
-      return null
+      return reportError(error)
     }
   },
 }

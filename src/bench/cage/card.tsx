@@ -36,9 +36,9 @@ function Words<T extends string>({
   onChange(v: T): void
 }) {
   return (
-    <div className="word-row" role="group" aria-label={label}>
+    <div className="seg mb-1" role="radiogroup" aria-label={label}>
       {all.map(([v, w]) => (
-        <button key={v} type="button" aria-pressed={v === now} onClick={() => onChange(v)}>
+        <button key={v} type="button" role="radio" aria-checked={v === now} onClick={() => onChange(v)}>
           {w}
         </button>
       ))}

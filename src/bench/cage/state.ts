@@ -1,7 +1,7 @@
 /** The cage in hand: how it stands after its edits, what is picked on it, and how the next edit is made. */
 import { useStore } from 'zustand'
 import { createStore } from 'zustand/vanilla'
-import { edgesOf, nothing, pointsOf, targetOf, type Picked } from '@/core/cage/edit/net'
+import { nothing, pointsOf, targetOf, type Picked } from '@/core/cage/edit/net'
 import { pickedAs, type PickSort } from '@/core/cage/edit/select'
 import type { Axis, CageEdit, EditKind } from '@/core/cage/edit/schema'
 import type { Vec3 } from '@/core/math/vec'
@@ -121,7 +121,8 @@ export const showCage = latest(async ({ hash, edits, scan, wear }: Asked) => {
   const s = cageStore.getState()
   const same = s.hash === hash
   const view = await cageWorker().show(hash, edits, scan, wear, same ? s.shape : -1)
-  if (!view || useTool.getState().tool?.kind !== cageKind) return
+  if (useTool.getState().tool?.kind !== cageKind) return
+  if ('code' in view) return change({ refusal: `The cage cannot be shown: ${view.message}` })
   const now = cageStore.getState()
   const changed = view.shape !== now.shape || !same
   const { quads, creases, corners, index } = view
@@ -198,5 +199,3 @@ export function middleOf(cage: Cage, picked: Picked): [number, number, number] |
   if (!list.length) return null
   return [0, 1, 2].map((k) => list.reduce((s, v) => s + cage.positions[3 * v + k], 0) / list.length) as [number, number, number] // prettier-ignore
 }
-
-export const edgesPicked = (cage: Cage, picked: Picked): number[] => edgesOf(cage, picked)

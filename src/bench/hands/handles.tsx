@@ -13,8 +13,9 @@ import { ghostTold } from '@/bench/ghost/told'
 import { benchBodies, useJobBodies } from '@/bench/state/bodies'
 import { useTool, withDefaults, type ToolInHand, type Values } from '@/bench/state/tool'
 import { toolOf } from '@/bench/tools/registry'
-import type { BenchView, Grip, Hand, Pointer, Screen } from './hand'
+import type { BenchView, Grip, Hand, Pointer } from './hand'
 import { roundAngle, roundLength } from './round'
+import { toSegment } from './to-segment'
 
 export interface HandleSpec {
   readonly key: string
@@ -49,13 +50,6 @@ export function handlesOf(tool: ToolInHand | null): readonly HandleSpec[] {
   const numbers =
     values && Object.fromEntries(Object.entries(values).map(([k, v]) => [k, isTaken(v) ? (taken[k] ?? v) : v]))
   return (tool && numbers && toolOf(tool.kind)?.handles?.(numbers, benchBodies(), facts)) ?? []
-}
-
-const toSegment = (p: Screen, a: Screen, b: Screen): number => {
-  const u = [b[0] - a[0], b[1] - a[1]],
-    w = [p[0] - a[0], p[1] - a[1]]
-  const t = Math.max(0, Math.min(1, (u[0] * w[0] + u[1] * w[1]) / (u[0] * u[0] + u[1] * u[1] || 1)))
-  return Math.hypot(w[0] - t * u[0], w[1] - t * u[1])
 }
 
 /** Pixels between the pointer and a handle. */

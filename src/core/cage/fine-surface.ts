@@ -44,9 +44,19 @@ export class FineSurface {
     }
   }
 
-  /** Whether a cage has the same faces, creases and corners: its surface is the same sums of other points. */
+  /**
+   * Whether a cage has the same faces, creases and corners, whichever object it is: its surface is the same sums of other points. An
+   * extrusion that is dragged makes the same faces at each move.
+   */
   serves({ quads, creases, corners }: Cage): boolean {
-    return this.cage.quads === quads && this.cage.creases === creases && this.cage.corners === corners
+    const own = this.cage
+    const same = (a: ReadonlyMap<number, number>, b: ReadonlyMap<number, number>) =>
+      a === b || (a.size === b.size && [...a].every(([k, s]) => b.get(k) === s))
+    return (
+      (own.quads === quads || (own.quads.length === quads.length && own.quads.every((v, i) => v === quads[i]))) &&
+      same(own.creases, creases) &&
+      same(own.corners, corners)
+    )
   }
 
   /** Places of the surface and unit normals there for control points, x y z each, mm. */

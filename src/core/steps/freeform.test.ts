@@ -1,6 +1,7 @@
 /** The freeform way through its steps: nets in and out of files, symmetry, what is said and what is refused. */
 import { describe, expect, it } from '@jest/globals'
 import { quiet } from '@/core/base/work'
+import { upgradeStep } from '@/core/recipe/recipe'
 import { isCage, isNet, meshBody, netBody, type Body } from '@/core/bodies/body'
 import { decodeBody, encodeBody } from '@/core/kinds/registry'
 import { trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
@@ -166,6 +167,17 @@ describe('Skin region', () => {
     await expect(
       runStep('convert/skin-region', { body: 'm', region: [{ pick: 'all' }], name: 'k' }, { m }),
     ).rejects.toThrow(/whole closed skin/)
+  })
+})
+
+describe('a skin written by hand', () => {
+  it('says by its detail alone that the detail is meant', () => {
+    const of = (set: Record<string, unknown>) =>
+      upgradeStep({ id: 's', kind: 'convert/skin-region', set: { body: 'm', region: [], name: 'k', ...set } }).set.how
+    expect(of({ detail: 12 })).toBe('detail')
+    expect(of({ tolerance: 0.1 })).toBeUndefined()
+    expect(of({ tolerance: 0.1, detail: 12 })).toBeUndefined()
+    expect(of({ how: 'tolerance', detail: 12 })).toBe('tolerance')
   })
 })
 

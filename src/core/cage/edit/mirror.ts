@@ -20,7 +20,6 @@ export function mirrorCage(cage: Cage, { axis, keep }: EditOf<'mirror'>): Cage {
     if (side * faceMiddle(cage, f)[k] > 0) kept.add(f)
     else d.faces[f] = null
   }
-  const whole = kept.size === faceCount(cage)
   if (!kept.size)
     throw new StepError('plane-misses', `The cage has no face where ${axis} is ${keep === '+' ? 'above' : 'below'} 0.`, {
       tryThis: 'Keep the other side, or move the cage.',
@@ -63,6 +62,5 @@ export function mirrorCage(cage: Cage, { axis, keep }: EditOf<'mirror'>): Cage {
     const [a, b] = endsOfKey(key)
     if (count.has(key)) d.creases.set(edgeKey(other(a), other(b)), s)
   }
-  if (whole && !inPlane.size) return finished(d, 'Mirroring')
   return finished(d, 'Mirroring')
 }

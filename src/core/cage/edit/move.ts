@@ -2,7 +2,6 @@
 import { StepError } from '@/core/base/step-error'
 import { symmetricEigen } from '@/core/math/eigen'
 import { cross, dot, normalize, type Vec3 } from '@/core/math/vec'
-import { nextInQuad } from '@/core/mesh/quad-mesh'
 import { spokesOf, type Cage } from '@/core/subdivision/subdivide'
 import { need, pointAt, pointCount, pointNormals, pointsOf, topologyOf, type Picked } from './net'
 import type { EditOf } from './schema'
@@ -21,8 +20,10 @@ export function weightsOf(cage: Cage, points: readonly number[], reach: number):
   const topology = topologyOf(cage)
   const away = new Float64Array(out.length).fill(Infinity)
   for (const v of points) away[v] = 0
-  // Dijkstra by a list kept in order of distance: reaches are short.
-  const open = new Set<number>(points)
+  // Dijkstra from the border of what is picked; the front is short, so its nearest is looked for.
+  const open = new Set<number>()
+  for (const v of points)
+    if (spokesOf(topology, v).some((h) => [1, 2, 3].some((c) => away[quads[(h & ~3) + ((h + c) & 3)]] > 0))) open.add(v)
   const step = (v: number, u: number) => {
     const d = away[v] + Math.hypot(p[3 * v] - p[3 * u], p[3 * v + 1] - p[3 * u + 1], p[3 * v + 2] - p[3 * u + 2])
     if (d < away[u] && d < reach) {
@@ -34,13 +35,8 @@ export function weightsOf(cage: Cage, points: readonly number[], reach: number):
     let v = -1
     for (const w of open) if (v < 0 || away[w] < away[v]) v = w
     open.delete(v)
-    const spokes = spokesOf(topology, v)
-    for (const h of spokes) {
-      step(v, quads[nextInQuad(h)])
-      // Across the face as well: distances along edges alone lengthen diagonals.
-      step(v, quads[nextInQuad(nextInQuad(h))])
-      step(v, quads[(h & ~3) + ((h + 3) & 3)])
-    }
+    // Across faces as well: distances along edges alone lengthen diagonals.
+    for (const h of spokesOf(topology, v)) for (const c of [1, 2, 3]) step(v, quads[(h & ~3) + ((h + c) & 3)])
   }
   away.forEach((d, v) => {
     if (d > 0 && d < reach) {

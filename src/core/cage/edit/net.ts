@@ -14,10 +14,11 @@ export interface Picked {
 }
 export const nothing: Picked = { points: [], edges: [], faces: [] }
 
-const known = new WeakMap<Cage, CageTopology>()
+// By the list of faces: where only points have moved it is the same.
+const known = new WeakMap<Uint32Array, CageTopology>()
 export function topologyOf(cage: Cage): CageTopology {
-  let t = known.get(cage)
-  if (!t) known.set(cage, (t = cageTopology(cage)))
+  let t = known.get(cage.quads)
+  if (!t) known.set(cage.quads, (t = cageTopology(cage)))
   return t
 }
 
@@ -34,14 +35,14 @@ const mean = (cage: Cage, vs: readonly number[]): [number, number, number] => {
 export const edgeMiddle = (cage: Cage, key: number): [number, number, number] => mean(cage, endsOfKey(key))
 export const faceMiddle = (cage: Cage, f: number): [number, number, number] => mean(cage, [...cage.quads.subarray(4 * f, 4 * f + 4)]) // prettier-ignore
 
-const halves = new WeakMap<Cage, Map<number, number>>()
+const halves = new WeakMap<Uint32Array, Map<number, number>>()
 /** A half-edge of each edge, the one of the lower number, by key. */
 export function halfOfEdge(cage: Cage): Map<number, number> {
-  let map = halves.get(cage)
+  let map = halves.get(cage.quads)
   if (!map) {
     map = new Map()
     for (let h = cage.quads.length - 1; h >= 0; h--) map.set(keyOfHalf(cage, h), h)
-    halves.set(cage, map)
+    halves.set(cage.quads, map)
   }
   return map
 }

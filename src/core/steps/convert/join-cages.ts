@@ -2,30 +2,10 @@ import { z } from 'zod'
 import { plural } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { cageBody, isCage, type Body } from '@/core/bodies/body'
-import { edgeKey, endsOfKey } from '@/core/mesh/edge-key'
-import type { Cage } from '@/core/subdivision/subdivide'
+import { sideBySide } from '@/core/cage/side-by-side'
 import { bodyRefs } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
-
-/** Cages side by side in one. */
-export function sideBySide(cages: readonly Cage[]): Cage {
-  const positions: number[] = []
-  const quads: number[] = []
-  const creases = new Map<number, number>()
-  const corners = new Map<number, number>()
-  for (const c of cages) {
-    const from = positions.length / 3
-    for (const x of c.positions) positions.push(x)
-    for (const v of c.quads) quads.push(v + from)
-    for (const [key, s] of c.creases) {
-      const [a, b] = endsOfKey(key)
-      creases.set(edgeKey(a + from, b + from), s)
-    }
-    for (const [v, s] of c.corners) corners.set(v + from, s)
-  }
-  return { positions: Float64Array.from(positions), quads: Uint32Array.from(quads), creases, corners }
-}
 
 export const joinCages = defineStep({
   kind: 'convert/join-cages',

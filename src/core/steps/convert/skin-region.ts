@@ -33,6 +33,10 @@ export const skinRegion = defineStep({
   summary:
     'One smooth B-spline sheet over a picked region of a mesh, as fine as is asked or raised until all of it is inside a tolerance.',
   subject: (s) => String(s.body ?? ''),
+  // Written by hand, a detail without a tolerance says by itself which is meant.
+  shape: 2,
+  upgrade: (s) =>
+    s.how === undefined && s.detail !== undefined && s.tolerance === undefined ? { ...s, how: 'detail' } : s,
   settings: z.object({
     body: bodyRef('mesh', 'Mesh', { changes: false }),
     region: regionRef('Region'),
