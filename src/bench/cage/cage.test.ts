@@ -43,7 +43,7 @@ describe('aiming', () => {
   })
   it('a box takes the seen parts inside it, or all', () => {
     const b = viewFromAbove()
-    const line = [[-15, -15], [15, -15], [15, 15], [-15, 15]] as const // prettier-ignore
+    const line = [[-14, -14], [14, -14], [14, 14], [-14, 14]] as const // prettier-ignore
     expect(inside(block, 'points', line, b, false)).toHaveLength(9)
     expect(inside(block, 'points', line, b, true)).toHaveLength(18)
     expect(inside(block, 'faces', line, b, false)).toHaveLength(4)
