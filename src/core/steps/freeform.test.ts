@@ -103,7 +103,7 @@ describe('Cage and Smooth solid', () => {
 describe('cages by hand', () => {
   it('edits are told, measured to a scan, and named where one does not fit', async () => {
     const scan = meshBody(sphere(16, 4))
-    const shape = await runStep('convert/cage-shape', { shape: 'sphere', radius: 15, faces: 4, name: 'c' }, {})
+    const shape = await runStep('convert/cage-shape', { shape: 'sphere', radius: 15, side: 4, name: 'c' }, {})
     const c = shape.bodies.c!
     const r = await runStep('convert/edit-cage', { body: 'c', scan: 's', edits: [{ do: 'snap' }, { do: 're-fit' }] }, { c, s: scan })
     expect(r.facts).toMatchObject({ faces: 96, edits: 2, closed: true })
@@ -117,6 +117,19 @@ describe('cages by hand', () => {
       runStep('convert/edit-cage', { body: 'c', edits: [{ do: 'nonsense' }] }, { c }),
     ).rejects.toThrow()
   }) // prettier-ignore
+  it('shapes of each sort have the faces that are asked for; an odd rim is told with the next number', async () => {
+    const faces = async (set: Record<string, unknown>) =>
+      (await runStep('convert/cage-shape', { name: 'c', ...set }, {})).facts.faces
+    expect(await faces({ shape: 'block' })).toBe(2 * (4 * 3 + 3 * 2 + 2 * 4))
+    expect(await faces({ shape: 'sheet', faces: 5, across: 7 })).toBe(35)
+    expect(await faces({ shape: 'cylinder', around: 8, up: 3 })).toBe(24 + 2 * 4)
+    await expect(faces({ shape: 'cylinder', around: 9 })).rejects.toThrow(/9 is odd/)
+    // Steps told before each shape had numbers of its own keep their faces.
+    const older = (set: Record<string, unknown>) =>
+      faces(upgradeStep({ id: 's', kind: 'convert/cage-shape', set: { name: 'c', ...set } }).set)
+    expect(await older({ shape: 'sphere', faces: 3 })).toBe(6 * 9)
+    expect(await older({ shape: 'cylinder', faces: 6, across: 2 })).toBe(12 * 2 + 2 * 9)
+  })
   it('two laid side by side are one, bridged through to a ring', async () => {
     const block = async (x: number) =>
       (await runStep('convert/cage-shape', { shape: 'block', size: [10, 10, 10], faces: 2, across: 2, tall: 2, at: [x, 0, 0], name: 'c' }, {})).bodies.c! // prettier-ignore

@@ -17,6 +17,7 @@ export const layOn = defineStep({
   order: 61.4,
   past: 'Laid a cage on',
   group: 'Cages',
+  subject: (s) => String(s.body),
   facts: shown('faces', { key: 'max', label: 'Off the body by at most', as: 'length' }, { key: 'rms', label: 'Rms', as: 'length' }, { key: 'missed', label: 'Places beside the body', as: 'count', some: true }), // prettier-ignore
   summary: 'Lays a sheet of rows and columns on a scan, straight down on to it, as an open cage that runs through it.',
   settings: z.object({
