@@ -21,6 +21,8 @@ export interface Bounded {
   readonly gap: number
   /** Fitted faces, by their patches. */
   readonly fitted: ReadonlyMap<number, FittedFace>
+  /** Pairs of patches whose surfaces are no clear cut of each other along their border. */
+  readonly unclear: readonly (readonly [number, number])[]
 }
 
 /** The plane through a triangle's own corners, once they lie where they are to. */
@@ -58,7 +60,7 @@ function meetingPlace(from: Vec3, shapes: readonly Shape[], close: number): { at
 }
 
 /** Borders of a scan lie within so many edges of where they belong; surfaces at its corners miss each other by so many times the tolerance. */
-const strayEdges = 4
+const usualStray = 4
 const looseTimes = 6
 
 /** Sharp edges lie off the fillets that stood for them by so many times what those lie off the faces beside: by 1 + 1 / sqrt 2 at a right angle. */
@@ -81,7 +83,12 @@ export function boundOf(
   p: Patches,
   shells: BoundBody['shells'],
   closed: boolean,
-  { close, strays, moved }: { close: number; strays: boolean; moved?: { flags: ArrayLike<number>; reach: number } },
+  {
+    close,
+    strays,
+    strayEdges = usualStray,
+    moved,
+  }: { close: number; strays: boolean; strayEdges?: number; moved?: { flags: ArrayLike<number>; reach: number } },
   work: Work = quiet,
 ): Bounded {
   const failed = new Set<number>()
@@ -155,6 +162,7 @@ export function boundOf(
   const triangles = Uint32Array.from(charted.flatMap((t) => [...mesh.triangles.subarray(3 * t, 3 * t + 3)]))
   const normals = vertexNormals({ positions: mesh.positions, triangles })
   const normalAt = (v: number): Vec3 => [normals[3 * v], normals[3 * v + 1], normals[3 * v + 2]]
+  const unclear: [number, number][] = []
   const edges: (BoundEdge | null)[] = p.chains.map((chain, i) => {
     if (i % 200 === 0) {
       checkStop(work)
@@ -171,6 +179,7 @@ export function boundOf(
       : curveOf(chain, l, r, row, p, { close, loose: Math.max(close, loose) })
     // The border of a scan that is no clear cut of two surfaces stays where it runs, smoothed.
     const made = found ?? (strays && sides.length ? alongRun(row, chain.closed, sides) : null)
+    if (!found && [chain.left, chain.right].every((k) => k >= 0 && p.patches[k].shape)) unclear.push([chain.left, chain.right]) // prettier-ignore
     if (!made) {
       fail([chain.left, chain.right].filter((k) => k >= 0 && !isFacet(p.patches[k])))
       return null
@@ -221,7 +230,7 @@ export function boundOf(
     })),
     closed,
   }
-  return { body, patch: patchOfFace, failed, gap, fitted }
+  return { body, patch: patchOfFace, failed, gap, fitted, unclear }
 }
 
 /** The curve of a run of mesh edges, or null where none lies on both sides. */

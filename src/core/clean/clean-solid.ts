@@ -24,6 +24,7 @@ import {
 } from '@/core/mesh/tri-mesh'
 import { offHeight } from '@/core/surface/height'
 import type { CleanFace } from './clean-face'
+import { coarser, type Coarser } from './coarser'
 import { filletsOf } from './fillets'
 import { leaveOut, type LeftOut } from './leave-out'
 import { faceByFace, type FaceByFace } from './face-by-face'
@@ -72,6 +73,8 @@ export interface Cleaned {
 
 /** More facets than this beside recognised faces take the exact kernel beyond all patience. */
 const mostFacets = 20_000
+/** A scan whose surfaces do not close is brought down to so many triangles. */
+const roughTriangles = 12_000
 /** With so many, and so little of the skin told, it is no mechanical part. */
 const manyFacets = 2000
 const leastTold = 0.4
@@ -192,9 +195,9 @@ async function byFaces(
   found.of.forEach((r, t) => {
     if (r < 0 || !found.regions[r].shape) facets += free[t] = 1
   })
-  const skin = meshArea(mesh)
+  const area = meshArea(mesh)
   const told = found.regions.reduce((s, r) => s + (r.shape ? r.area : 0), 0)
-  if (facets > mostFacets || (facets > manyFacets && told < leastTold * skin))
+  if (facets > mostFacets || (facets > manyFacets && told < leastTold * area))
     throw new StepError(
       'organic',
       `${num((100 * facets) / free.length, 0)} % of "${body}" (${many(facets)} triangles) lie on no plane, cylinder, cone, sphere or ring: the mechanical way does not serve this part.`,
@@ -228,33 +231,45 @@ async function byFaces(
   const unwanted =
     choice.fillets === undefined ? null : filletsOf(mesh, topology, found.of, shapes, lists, choice.fillets)
   let without: LeftOut | null = null
+  let rough: Coarser | null = null
   let built: FaceByFace
   try {
     without = unwanted && (await leaveOut(mesh, topology, found.of, shapes, unwanted, usual, span(work, 0.5, 0.9)))
     built = without?.built ?? (await faceByFace(mesh, topology, found.of, shapes, usual, span(work, 0.5, 0.95)))
   } catch (error) {
     if (!(error instanceof StepError) || error.code !== 'not-valid') throw error
-    if (triangleCount(mesh) > mostFacets) throw notClosing(body, some.map((s) => s.shape)) // prettier-ignore
-    return onlyFacets(mesh, topology, body, found, work)
+    if (triangleCount(mesh) <= mostFacets) return onlyFacets(mesh, topology, body, found, work)
+    // Too fine for what does not close to stay facets: brought down first, it may.
+    without = null
+    rough = await coarser(mesh, found.of, shapes, close, roughTriangles, span(work, 0.6, 0.75))
+    try {
+      built = await faceByFace(rough.mesh, rough.topology, rough.of, shapes, { ...usual, strayEdges: 1, fit: false, closed: !rough.topology.openEdges }, span(work, 0.75, 0.95)) // prettier-ignore
+    } catch (again) {
+      if (!(again instanceof StepError) || again.code !== 'not-valid') throw again
+      return onlyFacets(rough.mesh, rough.topology, body, found, work, rough.off)
+    }
   }
+  const skin = rough?.mesh ?? mesh
   const offs: number[] = []
   let faceted = 0
+  const seen = new Set<number>()
   const table = built.patches.patches.flatMap((p, i): CleanFace[] => {
     const face = built.fitted.get(i)
     if (face) {
-      const own = [...verticesOf(mesh, p.triangles)].map((v) => offHeight(face.height, vertex(mesh, v)))
+      const own = [...verticesOf(skin, p.triangles)].map((v) => offHeight(face.height, vertex(skin, v)))
       for (const v of own) offs.push(v)
-      return [{ shape: 'spline', ...spreadOf(own), at: middleOf(mesh, p.triangles[p.triangles.length >> 1]) }]
+      return [{ shape: 'spline', ...spreadOf(own), at: middleOf(skin, p.triangles[p.triangles.length >> 1]) }]
     }
     if (!p.shape) {
       faceted++
       return []
     }
     const shape = p.shape
-    const own = placesOf(
-      mesh,
-      p.triangles.filter((t) => !without?.out.moved[t]),
-    ).map((q) => offShape(shape, q) * (shape.inside ? -1 : 1))
+    // Of a skin that was brought down, the scan's own corners tell; those of parts are told once.
+    const fine = rough && !seen.has(p.region) ? found.regions[p.region].triangles : null
+    seen.add(p.region)
+    const places = fine ? placesOf(mesh, fine) : placesOf(skin, p.triangles.filter((t) => !without?.out.moved[t])) // prettier-ignore
+    const own = places.map((q) => offShape(shape, q) * (shape.inside ? -1 : 1))
     for (const v of own) offs.push(v)
     const size = sizeOf(shape)
     return [
@@ -263,10 +278,11 @@ async function byFaces(
         ...(size === undefined ? {} : { size }),
         ...(fillets.has(p.region) ? { fillet: true as const } : {}),
         ...spreadOf(own),
-        at: middleOf(mesh, p.triangles[p.triangles.length >> 1]),
+        at: middleOf(skin, p.triangles[p.triangles.length >> 1]),
       },
     ]
   })
+  if (rough && faceted) offs.push(rough.off)
   return {
     body: built.body,
     way: 'faces',
@@ -302,17 +318,6 @@ function besideOf(of: Int32Array, { twin }: Topology, regions: readonly number[]
 const openingsOf = (mesh: TriMesh, topology: Topology): Vec3[] =>
   findRims(mesh, topology).map((r) => vertex(mesh, r.vertices[0]))
 
-/** Surfaces that were found but do not close to a body. */
-const notClosing = (body: string, shapes: readonly Shape[]) =>
-  new StepError(
-    'not-held',
-    `${shapes.length} surfaces of "${body}" were found, but where they meet they do not close to a body.`,
-    {
-      where: { body },
-      tryThis: 'Mend it first; or have single faces by Recognise and Fit shape, and build the rest on them.',
-    },
-  )
-
 /** The last resort: everything stays facets, those in one plane together. */
 async function onlyFacets(
   mesh: TriMesh,
@@ -320,6 +325,7 @@ async function onlyFacets(
   body: string,
   found: Recognised,
   work: Work,
+  brought = 0,
 ): Promise<Cleaned> {
   const distance = Math.max(found.tolerance, 1e-4)
   const { solid, moved } = await facetSolidOf(body, mesh, { angle: 0.5, distance, most: mostFacets }, span(work, 0.95, 1)) // prettier-ignore
@@ -329,7 +335,7 @@ async function onlyFacets(
     table: [],
     regular: [],
     faceted: solid.facts.faces,
-    offs: [moved],
+    offs: [Math.max(moved, brought)],
     tolerance: found.tolerance,
     leftOut: 0,
     filletsLeft: 0,

@@ -2,14 +2,15 @@
  * A mesh as an exact solid, face by face: recognised surfaces replace their triangles, edges are where neighbours meet. What was not
  * recognised, or cannot be bounded, stays as flat facets; so it degrades by face, and never fails whole.
  */
+import { StepError } from '@/core/base/step-error'
 import { span, type Work } from '@/core/base/work'
 import type { ExactBody } from '@/core/bodies/body'
 import type { BoundBody } from '@/core/bodies/bounded'
 import type { Fitted } from '@/core/fit/fit-shape'
 import { boundedBody } from '@/core/kernels/exact/bounded'
 import { findPieces, type Topology } from '@/core/mesh/topology'
-import { meshVolume, triangleArea, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
-import { boundOf } from './bound'
+import { meshVolume, triangleArea, triangleCount, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { boundOf, type Bounded } from './bound'
 import { chartsOf } from './charts'
 import type { FittedFace } from './fitted-face'
 import { isFacet, patchesOf, type Patches } from './patches'
@@ -40,11 +41,41 @@ function shellsOf(mesh: TriMesh, topology: Topology, p: Patches): BoundBody['she
   return [{ outer: outer.list, hollows: hollows.map((h) => h.list) }]
 }
 
+const mostPatches = 4000
+
 /** A surface of more triangles is never made facets of: the kernel could not take them. */
 const mostGiven = 5000
 
+/** Of the faces of a scan that spoil the body, those of less than this share of the largest go first. */
+const bitOf = 0.5
+
 /** An exact face and its triangles differ by this share of their area at most, beyond what a border that strays takes. */
 const areaOff = 0.25
+
+/** Faces of a scan draw back so many times from what lies on nothing, by so many rings of triangles each. */
+const mostRetreats = 3
+const ringsBack = 2
+
+/** Takes triangles of some regions, in rings from what is of no shape, out of them; returns how many. */
+function drawBack(
+  mesh: TriMesh,
+  label: Int32Array,
+  regions: ReadonlySet<number>,
+  shaped: (t: number) => boolean,
+): number {
+  let gone = 0
+  for (let ring = 0; ring < ringsBack; ring++) {
+    const beside = new Uint8Array(vertexCount(mesh))
+    for (let t = 0; t < label.length; t++)
+      if (!shaped(t)) for (let c = 0; c < 3; c++) beside[mesh.triangles[3 * t + c]] = 1
+    for (let t = 0; t < label.length; t++)
+      if (regions.has(label[t]) && [0, 1, 2].some((c) => beside[mesh.triangles[3 * t + c]])) {
+        label[t] = -1
+        gone++
+      }
+  }
+  return gone
+}
 
 /** Patches whose face came out as another part of its surface: its area tells. */
 function otherwise(
@@ -65,11 +96,16 @@ function otherwise(
   })
 }
 
+/** Nor do their volumes by more than this share: facets and fillets that are left out take less. */
+const volumeOff = 0.12
+
 export interface FaceByFaceChoice {
   /** mm: how far the mesh may lie off its surfaces. */
   readonly close: number
   /** Borders may stray by about an edge. */
   readonly strays: boolean
+  /** By so many edges at most; left out: by a few. */
+  readonly strayEdges?: number
   readonly name: string
   readonly closed: boolean
   /** Triangles of fillets that are left out, given to the faces beside, and how far they lie off those at most, mm. */
@@ -86,39 +122,75 @@ export async function faceByFace(
   topology: Topology,
   region: ArrayLike<number>,
   shapes: readonly (Fitted | null)[],
-  { close, strays, name, closed, moved, fit }: FaceByFaceChoice,
+  { close, strays, strayEdges, name, closed, moved, fit }: FaceByFaceChoice,
   work: Work,
 ): Promise<FaceByFace> {
   const kept = [...shapes]
   const size = new Uint32Array(shapes.length)
   for (let t = 0; t < triangleCount(mesh); t++) if (region[t] >= 0) size[region[t]]++
   let given = 0
-  const shaped = (t: number) => region[t] >= 0 && kept[region[t]] !== null
+  const skin = meshVolume(mesh)
+  const label = Int32Array.from({ length: triangleCount(mesh) }, (_, t) => region[t])
+  const shaped = (t: number) => label[t] >= 0 && kept[label[t]] !== null
+  const retreats = new Uint8Array(shapes.length)
   const charts = fit ? chartsOf(mesh, topology, shaped) : undefined
   for (let round = 0; ; round++) {
-    const p = patchesOf(mesh, topology, region, kept, charts)
+    const p = patchesOf(mesh, topology, label, kept, charts)
     /** A fitted face that spoils the body becomes facets before anything else does. */
     const unfit = (patches: readonly number[]) => {
       const some = patches.filter((i) => p.patches[i].chart >= 0)
       for (const i of some) for (const t of p.patches[i].triangles) charts![t] = -1
       return some.length
     }
+    let unclear: Bounded['unclear'] = []
+    const regionOf = (i: number) => p.patches[i].region
     const giveUp = (patches: readonly number[]) => {
       const dropped = unfit(patches)
       if (dropped) return dropped
-      const regions = new Set(
-        patches.map((i) => p.patches[i].region).filter((r) => r >= 0 && kept[r] && size[r] <= mostGiven),
-      )
+      // Where a spoilt face runs into another with no clear cut, the smaller of the two is hardly a face of its own.
+      const smaller = unclear
+        .filter((pair) => pair.some((i) => patches.includes(i)))
+        .map(([l, r]) => (size[regionOf(l)] < size[regionOf(r)] ? regionOf(l) : regionOf(r)))
+        .filter((r) => kept[r] && size[r] <= mostGiven)
+      for (const r of smaller) kept[r] = null
+      if (smaller.length) return smaller.length
+      const given = patches.map((i) => p.patches[i].region).filter((r) => r >= 0 && kept[r] && size[r] <= mostGiven)
+      // The border of a scan's face beside what lies on nothing is ragged: the face draws back from it before it is given up.
+      if (strays) {
+        const back = patches.filter((i) => p.patches[i].shape && retreats[p.patches[i].region] < mostRetreats)
+        const drawn = new Set(back.map((i) => p.patches[i].region))
+        for (const r of drawn) retreats[r]++
+        const gone = drawBack(mesh, label, drawn, shaped)
+        if (gone) return gone
+      }
+      // Bits go before the large faces that they spoil.
+      const most = given.reduce((m, r) => Math.max(m, size[r]), 0)
+      const bits = strays ? given.filter((r) => size[r] < bitOf * most) : []
+      const regions = new Set(bits.length ? bits : given)
       for (const r of regions) kept[r] = null
       return regions.size
     }
-    const made = boundOf(mesh, p, shellsOf(mesh, topology, p), closed, { close, strays, moved }, span(work, 0, 0.4))
+    // Of a fine scan so many facets take the kernel long, round after round: one that was brought down serves.
+    if (round && p.patches.length > mostPatches && p.of.length > 4 * mostPatches)
+      throw new StepError('not-valid', 'Too much of the scan lies on no surface.')
+    const made = boundOf(
+      mesh,
+      p,
+      shellsOf(mesh, topology, p),
+      closed,
+      { close, strays, strayEdges, moved },
+      span(work, 0, 0.4),
+    )
+    unclear = made.unclear
     if (made.failed.size && round < mostRounds) {
       const more = giveUp([...made.failed])
       given += more
       if (more) continue
     }
-    const bound = await boundedBody(made.body, 'Clean solid', name, made.gap, span(work, 0.4, 1))
+    let bound = await boundedBody(made.body, 'Clean solid', name, made.gap, span(work, 0.4, 1))
+    // The kernel may leave out what it cannot join: the volume tells.
+    if (closed && 'body' in bound && Math.abs(bound.body.facts.volume - skin) > volumeOff * skin)
+      bound = { faulty: [], why: new StepError('not-valid', 'The body that its faces close is another one.') }
     if ('body' in bound) {
       const wrong = otherwise(mesh, p, made.patch, bound.body, moved?.flags)
       const more = round < mostRounds ? giveUp(wrong) : 0

@@ -4,13 +4,16 @@
  */
 import { flood } from '@/core/mesh/flood'
 import { edgeLength, triangleOf, type Topology } from '@/core/mesh/topology'
-import { triangleArea, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { corners, crossOf, triangleArea, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { dot, normalize, type Vec3 } from '@/core/math/vec'
 import type { Fitted } from './fit-shape'
-import { offShape } from './shape'
+import { normalOf, offShape } from './shape'
 
 /** Strips of fewer edges across are narrow; what lies farther from the surface beside it than so many edges stays. */
 const narrowEdges = 5
 const mostOff = 3
+/** Cosine. */
+const leastFacing = 0.2
 /** Fewer triangles of a scan are a scrap. */
 const scrapTriangles = 12
 /** Triangles in from its sides to the middle of the widest strip, two to an edge and some to spare. */
@@ -31,10 +34,7 @@ export function absorbNarrow(
 ): void {
   const n = of.length
   const edge = (h: number) => edgeLength(mesh, h)
-  const step = Math.max(1, Math.floor((3 * n) / 3000))
-  const some: number[] = []
-  for (let h = 0; h < 3 * n; h += step) some.push(edge(h))
-  const usual = some.sort((a, b) => a - b)[some.length >> 1] ?? 0
+  const usual = usualEdge(mesh)
   const seen = new Uint8Array(n)
   const narrow = new Uint8Array(n)
   const free = (t: number) => of[t] < 0 || !shapes[of[t]]
@@ -43,7 +43,12 @@ export function absorbNarrow(
   const far = (t: number, r: number) => {
     let most = 0
     for (let c = 0; c < 3; c++) most = Math.max(most, Math.abs(offShape(shapes[r]!, vertex(mesh, mesh.triangles[3 * t + c])))) // prettier-ignore
-    return most
+    return spans(mesh, t, usual) ? Math.max(most, Math.abs(offShape(shapes[r]!, triangleMiddle(mesh, t)))) : most
+  }
+  // Half of a sharp edge's turn, and what noise adds; what lies across a bore closes it.
+  const faces = (t: number, r: number) => {
+    const shape = shapes[r]!
+    return dot(normalize(crossOf(mesh, t)), normalOf(shape, vertex(mesh, mesh.triangles[3 * t]))) * (shape.inside ? -1 : 1) > leastFacing // prettier-ignore
   }
   const whole = new Float64Array(shapes.length)
   let all = 0
@@ -90,7 +95,8 @@ export function absorbNarrow(
       const u = twin[h] < 0 ? -1 : triangleOf(twin[h])
       if (u < 0 || !narrow[u]) continue
       const off = far(u, of[t])
-      if (off <= Math.min(sharp, mostOff * usual)) front.push({ t: u, r: of[t], off, deep: depth[t] + 1 })
+      if (off <= Math.min(sharp, mostOff * usual) && faces(u, of[t]))
+        front.push({ t: u, r: of[t], off, deep: depth[t] + 1 })
     }
   }
   for (let t = 0; t < n; t++) if (!narrow[t] && of[t] >= 0 && shapes[of[t]]) reach(t)
@@ -105,11 +111,52 @@ export function absorbNarrow(
       reach(t)
     }
   }
-  if (sharp === Infinity) absorbScraps(mesh, twin, of, shapes)
+  if (sharp === Infinity) absorbScraps(twin, of, shapes, edge, (t, r) => far(t, r) <= mostOff * usual)
 }
 
-/** Scraps of a scan go to what they have most of their border with. */
-function absorbScraps(mesh: TriMesh, twin: Int32Array, of: Int32Array, shapes: readonly (Fitted | null)[]): void {
+/** The length of an edge in the middle of all, mm. */
+function usualEdge(mesh: TriMesh): number {
+  const all = mesh.triangles.length
+  const step = Math.max(1, Math.floor(all / 3000))
+  const some: number[] = []
+  for (let h = 0; h < all; h += step) some.push(edgeLength(mesh, h))
+  return some.sort((a, b) => a - b)[some.length >> 1] ?? 0
+}
+
+/** A triangle whose edges are so many times as long as others may have its corners on a wall and lie across it. */
+const longTimes = 4
+const spans = (mesh: TriMesh, t: number, usual: number) => [0, 1, 2].some((c) => edgeLength(mesh, 3 * t + c) > longTimes * usual) // prettier-ignore
+const triangleMiddle = (mesh: TriMesh, t: number): Vec3 => {
+  const c = corners(mesh, t)
+  return [0, 1, 2].map((k) => (c[0][k] + c[1][k] + c[2][k]) / 3) as unknown as Vec3
+}
+
+/**
+ * Triangles that lie across a round wall with their corners on it, as those that close a bore do, are no part of it.
+ * @param of region of each triangle, -1 for none; changed
+ * @param within mm
+ */
+export function releaseSpanning(
+  mesh: TriMesh,
+  of: Int32Array,
+  shapes: readonly (Fitted | null)[],
+  within: number,
+): void {
+  const usual = usualEdge(mesh)
+  of.forEach((r, t) => {
+    const shape = r < 0 ? null : shapes[r]
+    if (shape && shape.kind !== 'plane' && spans(mesh, t, usual) && Math.abs(offShape(shape, triangleMiddle(mesh, t))) > within) of[t] = -1 // prettier-ignore
+  })
+}
+
+/** Scraps of a scan go to what they have most of their border with, of those that they are near; large triangles may close a bore. */
+function absorbScraps(
+  twin: Int32Array,
+  of: Int32Array,
+  shapes: readonly (Fitted | null)[],
+  edge: (h: number) => number,
+  near: (t: number, r: number) => boolean,
+): void {
   const seen = new Uint8Array(of.length)
   for (let s = 0; s < of.length; s++) {
     if (seen[s]) continue
@@ -120,9 +167,9 @@ function absorbScraps(mesh: TriMesh, twin: Int32Array, of: Int32Array, shapes: r
     for (const t of part)
       for (let h = 3 * t; h < 3 * t + 3; h++) {
         const r = twin[h] < 0 ? -1 : of[triangleOf(twin[h])]
-        if (r >= 0 && r !== own && shapes[r]) beside.set(r, (beside.get(r) ?? 0) + edgeLength(mesh, h))
+        if (r >= 0 && r !== own && shapes[r]) beside.set(r, (beside.get(r) ?? 0) + edge(h))
       }
-    const [to] = [...beside].sort((a, b) => b[1] - a[1])[0] ?? []
-    if (to !== undefined) for (const t of part) of[t] = to
+    const to = [...beside].sort((a, b) => b[1] - a[1]).find(([r]) => part.every((t) => near(t, r)))
+    if (to) for (const t of part) of[t] = to[0]
   }
 }

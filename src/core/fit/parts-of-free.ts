@@ -22,6 +22,7 @@ export interface Part {
 const patchSizes = [14, 36, 110]
 const widePatches = [60, 220]
 const seeds = 8
+const moreSeeds = 40
 /** A surface of more triangles is looked at by the wider patches. */
 const large = 1500
 /** A kind that a patch grows by so many times with is what was meant: later ones are not tried. */
@@ -115,11 +116,14 @@ export function partsOfFree(
     checkStop(work)
     const told = new Set<number>()
     let best: { shape: Fitted; some: number[]; area: number } | null = null
-    for (let s = 0; s < seeds; s++) {
-      const seed = rest[Math.floor(((s + 0.5) / seeds) * rest.length)]
+    const wide = rest.length > large
+    // Narrow faces of a large rest are met by few patches: where none tells anything, more are tried.
+    for (let s = 0; s < seeds + (wide ? moreSeeds : 0); s++) {
+      if (s >= seeds && best) break
+      const seed = rest[Math.floor((s < seeds ? (s + 0.5) / seeds : (s - seeds + 0.25) / moreSeeds) * rest.length)]
       // What is explained already would be explained again.
       if (told.has(seed)) continue
-      for (const most of rest.length > large ? widePatches : patchSizes) {
+      for (const most of s >= seeds ? patchSizes : wide ? widePatches : patchSizes) {
         const start = patch(seed, most)
         if (start.length < leastPart) continue
         for (const kind of kinds) {

@@ -23,7 +23,7 @@ import { cleanRegions } from './clean-regions'
 import { decimalStep } from './decimals'
 import { fitKind, type Fitted } from './fit-shape'
 import { partsOfFree } from './parts-of-free'
-import { absorbNarrow } from './narrow'
+import { absorbNarrow, releaseSpanning } from './narrow'
 import { flagged, samplesOf, someOf, thinned } from './samples'
 import { wavinessOf } from './waviness'
 import { normalOf, offShape, shapeKinds, type Shape, type ShapeKind } from './shape'
@@ -240,8 +240,9 @@ function grouped(
     for (const t of list) of[t] = found.length
     found.push({ shape: null, list })
   }
+  const scan = noise > noisyShare * within
   divideFree(field, of, found, within, noise, size, work)
-  joinEqual(mesh, field.topology.twin, of, found, within, noise > noisyShare * within)
+  joinEqual(mesh, field.topology.twin, of, found, within, scan)
   takeIn(mesh, field, of, found, within)
   // What came in later tells the shapes better; then each border goes where it belongs.
   fitAnew(mesh, found, within, noise)
@@ -256,14 +257,15 @@ function grouped(
   fitAnew(mesh, found, within, noise)
   releaseFar(mesh, field.topology.twin, of, found, within)
   divideFree(field, of, found, within, noise, size, work)
-  joinEqual(mesh, field.topology.twin, of, found, within, noise > noisyShare * within)
+  joinEqual(mesh, field.topology.twin, of, found, within, scan)
   settleBorders(field, of, found.map((r) => r.shape), within) // prettier-ignore
+  if (scan) releaseSpanning(mesh, of, found.map((r) => r.shape), farTimes * within) // prettier-ignore
   absorbNarrow(
     mesh,
     field.topology,
     of,
     found.map((r) => r.shape),
-    noise > noisyShare * within ? undefined : farTimes * within,
+    scan ? undefined : farTimes * within,
   )
   gather()
   fitAnew(mesh, found, within, noise, mostFitted)
@@ -274,7 +276,9 @@ function grouped(
     const own = r.list.reduce((s, t) => s + area[t], 0)
     if (!r.list.length || (own < leastArea * whole && r.list.length < 6)) return
     number[i] = regions.length
-    regions.push({ shape: r.shape, triangles: r.list, area: own })
+    // A few triangles of a scan lie on one shape as well as on another: they tell none.
+    const bit = scan && r.list.length < leastOnScan(n) && (r.shape?.kind !== 'plane' || own < bitArea * whole)
+    regions.push({ shape: bit ? null : r.shape, triangles: r.list, area: own })
   })
   return { regions, of: of.map((r) => (r < 0 ? -1 : number[r])), tolerance: within, drawn: false, noise }
 }
@@ -323,7 +327,7 @@ function divideFree(
   work: Work,
 ): void {
   // Bits of a scan's rounded edges tell shapes that are none.
-  const least = noise > noisyShare * within ? Math.max(leastDividedScan, leastScanShare * of.length) : leastDivided
+  const least = noise > noisyShare * within ? leastOnScan(of.length) : leastDivided
   const free = found.filter((r) => !r.shape && r.list.length >= least)
   free.forEach((r, i) => {
     work.progress(0.75 + (0.2 * i) / free.length, 'dividing surfaces')
@@ -392,8 +396,9 @@ function fitAnew(
 
 /** A surface of fewer triangles is not divided. */
 const leastDivided = 12
-const leastDividedScan = 24
-const leastScanShare = 5e-4
+const leastOnScan = (triangles: number) => Math.max(24, 5e-4 * triangles)
+/** Planes of few triangles may still be large: less than this share of the skin is not. */
+const bitArea = 1e-3
 /** Of a scan noise is this share of the tolerance or more. */
 const noisyShare = 0.1
 

@@ -6,7 +6,7 @@ import { flood } from '@/core/mesh/flood'
 import { box, cylinder, shifted } from '@/testing/shapes'
 import { fitKind, type Fitted } from './fit-shape'
 import { fitHeld } from './held'
-import { absorbNarrow } from './narrow'
+import { absorbNarrow, releaseSpanning } from './narrow'
 import { patchesOf } from './patches'
 import { samplesOf } from './samples'
 
@@ -92,5 +92,28 @@ describe('a direction that a shape is held to', () => {
   it('a diameter comes to its step: 12 mm to sixty-fourths of an inch', () => {
     const { fit } = fitHeld(wall, { shape: 'cylinder', hold: 'free', snap: 'sixtyfourth' })
     expect(2 * fit.radius!).toBeCloseTo((25.4 / 64) * Math.round(12 / (25.4 / 64)), 9)
+  })
+})
+
+describe('triangles across a bore', () => {
+  it('with all their corners on its wall are no part of it; those of the wall stay', () => {
+    const n = 60
+    const m = cylinder(10, 20, n, 20)
+    const wall: Fitted = { kind: 'cylinder', at: [0, 0, 0], axis: [0, 0, 1], radius: 10, rms: 0, max: 0, inliers: 1, inside: true } // prettier-ignore
+    // A fan from one corner of a rim over the others closes the bore there.
+    const rim = [...Array(m.positions.length / 3).keys()].filter((v) => Math.abs(m.positions[3 * v + 2] - m.positions[2]) < 1e-9 && Math.hypot(m.positions[3 * v], m.positions[3 * v + 1]) > 9.9) // prettier-ignore
+    expect(rim).toHaveLength(n)
+    const round = rim.sort((a, b) => Math.atan2(m.positions[3 * a + 1], m.positions[3 * a]) - Math.atan2(m.positions[3 * b + 1], m.positions[3 * b])) // prettier-ignore
+    const onWall = where(m, (x, y) => Math.hypot(x, y) > 9.9)
+    const triangles = Uint32Array.from([
+      ...onWall.flatMap((t) => [...m.triangles.subarray(3 * t, 3 * t + 3)]),
+      ...round.slice(1, -1).flatMap((v, i) => [round[0], v, round[i + 2]]),
+    ])
+    const mesh: TriMesh = { positions: m.positions, triangles }
+    const of = new Int32Array(triangles.length / 3)
+    releaseSpanning(mesh, of, [wall], 0.1)
+    expect(of.subarray(0, onWall.length).every((r) => r === 0)).toBe(true)
+    const across = of.subarray(onWall.length)
+    expect(across.filter((r) => r < 0).length).toBeGreaterThan(0.85 * across.length)
   })
 })

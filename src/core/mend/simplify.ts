@@ -88,6 +88,8 @@ async function toCount(
       })
       checkStop(work)
       start = cleanUp(raw)
+      // What was torn on the way is brought down with care instead.
+      if (n <= mostWithCare && buildTopology(start).openEdges > buildTopology(mesh).openEdges) start = mesh
     }
   }
   return collapseEdges(start, { triangles: target, lockRims, keepEdges }, work)
@@ -117,6 +119,7 @@ export async function simplify(mesh: TriMesh, aim: SimplifyAim, work: Work = qui
     let target = Math.max(4, aim.triangles ?? n)
     let best: (Simplified & { harm: number }) | null = null
     const size = diagonal(meshBounds(mesh))
+    const open = buildTopology(mesh).openEdges
     // A count that cannot be had soundly is given up for a higher one.
     for (let tries = 1; tries <= mostTries; tries++) {
       const each = span(
@@ -126,7 +129,7 @@ export async function simplify(mesh: TriMesh, aim: SimplifyAim, work: Work = qui
       )
       const raw = await toCount(mesh, target, aim.keepEdges, lockRims, span(each, 0, 0.5))
       const out = keepSound(raw, span(each, 0.5, 0.7))
-      const faults = faultsMade(out)
+      const faults = faultsMade(out) + Math.max(0, buildTopology(out).openEdges - open)
       const d = measure(out, span(each, 0.7, 1))
       const fits = triangleCount(out) >= leastShare * triangleCount(raw) && d.both.max <= farthest * size
       // One that fits is better than any that does not; of those the nearer one.

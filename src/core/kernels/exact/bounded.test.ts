@@ -155,3 +155,14 @@ describe('a body from its parts', () => {
     if ('faulty' in r) expect(r.faulty).toContain(0)
   })
 })
+
+describe('a body that is to close', () => {
+  it('and lacks a face is none: the faces beside the gap are told', async () => {
+    const whole = tube(x)
+    const lacking: BoundBody = { ...whole, shells: [{ outer: [0, 2, 3], hollows: [] }] }
+    const r = await boundedBody(lacking, 'Test', 'b', 1e-4)
+    expect('faulty' in r && r.faulty).toEqual([2, 3])
+    // Told to be open, the same is a sheet.
+    expect((await made({ ...lacking, closed: false })).kind).toBe('sheet')
+  })
+})

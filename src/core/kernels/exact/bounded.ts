@@ -14,6 +14,7 @@ import { ShapeIndex } from './explore'
 import type { Kernel } from './kernel'
 import { vec } from './queries'
 import { withKernel } from './scope'
+import { freeEdges } from './sheets'
 
 const real = (v: number): string => {
   const s = (Object.is(v, -0) ? 0 : v).toPrecision(15).replace(/e([+-])/, 'E$1')
@@ -243,7 +244,14 @@ export const boundedBody = (
       return { faulty: [...new Set(wide.map((i) => own(faces[i], i)))].filter((i) => i >= 0), why }
     }
     try {
-      return { body: finish(oc, shape, { what, prefix: `${name}/`, sheet: true, outward: b.closed }) }
+      const body = finish(oc, shape, { what, prefix: `${name}/`, sheet: true, outward: b.closed })
+      if (!b.closed || body.kind === 'solid') return { body }
+      // What should close and does not: the faces along the edges that one face has for itself.
+      const own = madeOf(oc, faces, b)
+      const edges = new ShapeIndex(oc, shape, 'TopAbs_EDGE')
+      const free = new Set(freeEdges(oc, shape))
+      const beside = faces.flatMap((f, i) => (new ShapeIndex(oc, f, 'TopAbs_EDGE').list.some((e) => free.has(edges.indexOf(e))) ? [own(f, i)] : [])) // prettier-ignore
+      return { faulty: [...new Set(beside)].filter((i) => i >= 0), why: new StepError('not-valid', `${what} does not close.`) } // prettier-ignore
     } catch (error) {
       if (!(error instanceof StepError) || (error.code !== 'not-valid' && error.code !== 'empty-result')) throw error
       return { faulty: shape.IsNull() ? [] : faultyFaces(oc, shape, b), why: error }

@@ -38,7 +38,7 @@ const sum = (all: readonly Cleaned[], of: (c: Cleaned) => number) => all.reduce(
 
 export const cleanSolid = defineStep({
   kind: 'convert/clean-solid',
-  version: 3,
+  version: 4,
   title: 'Clean solid',
   order: 39,
   past: 'Made a clean solid of',

@@ -10,7 +10,7 @@ import { mendedPart } from './part'
 
 export const simplify = defineStep({
   kind: 'mend/simplify',
-  version: 3,
+  version: 4,
   title: 'Simplify',
   order: 190,
   past: 'Simplified',
