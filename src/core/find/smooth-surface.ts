@@ -334,18 +334,22 @@ function surfaceAt(f: SkinField, seed: number, size: number): Found | null {
 /** Beside a border noise may spoil every patch about a triangle: its neighbours are asked then. */
 const asked = 6
 
-/** 1 for the triangles of the surface that a triangle lies on; where the skin is free, as far as its curvature changes slowly. */
-export function growSurface(f: SkinField, seed: number): Uint8Array {
-  const flags = new Uint8Array(triangleCount(f.mesh))
-  const size = diagonal(meshBounds(f.mesh)) || 1
-  let list: number[] | null = null
+const sizes = new WeakMap<TriMesh, number>()
+
+/** The triangles of the surface that a triangle lies on, in their order; where the skin is free, as far as its curvature changes slowly. */
+export function surfaceAround(f: SkinField, seed: number): number[] {
+  const size = sizes.get(f.mesh) ?? (diagonal(meshBounds(f.mesh)) || 1)
+  sizes.set(f.mesh, size)
   for (const t of patchAbout(f, seed, asked)) {
     const found = surfaceAt(f, t, size)
-    if (found && (t === seed || (found.list.length >= 4 * asked && found.list.includes(seed)))) {
-      list = found.list
-      break
-    }
+    if (found && (t === seed || (found.list.length >= 4 * asked && found.list.includes(seed)))) return found.list.sort((a, b) => a - b) // prettier-ignore
   }
-  for (const t of list ?? growSlowly(f, seed, size)) flags[t] = 1
+  return growSlowly(f, seed, size).sort((a, b) => a - b)
+}
+
+/** 1 for the triangles of the surface that a triangle lies on. */
+export function growSurface(f: SkinField, seed: number): Uint8Array {
+  const flags = new Uint8Array(triangleCount(f.mesh))
+  for (const t of surfaceAround(f, seed)) flags[t] = 1
   return flags
 }

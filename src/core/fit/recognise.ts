@@ -5,7 +5,7 @@
  */
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import { StepError } from '@/core/base/step-error'
-import { growSurface, type SkinField } from '@/core/find/smooth-surface'
+import { surfaceAround, type SkinField } from '@/core/find/smooth-surface'
 import { dot, type Vec3 } from '@/core/math/vec'
 import { flood } from '@/core/mesh/flood'
 import { buildTopology, triangleOf, type Topology } from '@/core/mesh/topology'
@@ -24,7 +24,7 @@ import { decimalStep } from './decimals'
 import { fitKind, type Fitted } from './fit-shape'
 import { partsOfFree } from './parts-of-free'
 import { absorbNarrow, releaseSpanning } from './narrow'
-import { flagged, samplesOf, someOf, thinned } from './samples'
+import { samplesOf, someOf, thinned } from './samples'
 import { wavinessOf } from './waviness'
 import { normalOf, offShape, shapeKinds, type Shape, type ShapeKind } from './shape'
 
@@ -221,8 +221,7 @@ function grouped(
     if (vain > mostVain) break
     checkStop(work)
     work.progress(0.5 * (done / n), `${found.length} regions`)
-    const flags = growSurface(field, seed)
-    const list = flagged(flags).filter((t) => of[t] < 0)
+    const list = surfaceAround(field, seed).filter((t) => of[t] < 0)
     for (const t of list) tried[t] = 1
     done += list.length
     if (!list.length) continue

@@ -229,7 +229,7 @@ export const cleanSolid = defineStep({
           .map((f) => ({ ...f, at: [...f.at] })),
       },
       warnings,
-      said: `${made.length > 1 ? `${plural(made.length, 'solid')}, ` : ''}${by.join(', ')} · ${plural(
+      said: `${made.length > 1 ? `${[plural(made.length - open.length, 'solid'), ...(open.length ? [plural(open.length, 'sheet')] : [])].join(', ')}, ` : ''}${by.join(', ')} · ${plural(
         sum(made, (c) => c.body.facts.faces),
         'face',
       )}${faceted ? `, ${num(faceted)} of them leftovers` : ''}${fitted.length ? `, ${num(fitted.length)} fitted` : ''}${leftOut ? `, ${plural(leftOut, 'fillet')} left out` : ''} · off the mesh by ${max < leastMapped ? `less than ${mm(leastMapped, 4)}` : `at most ${mm(max, 4)}`}`,
