@@ -1,9 +1,23 @@
 /** The freeform way: a carved shape becomes a net, a cage that runs through the scan, and a smooth solid that is worked on and sent out. */
 import { readFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
-import { gripShape } from '@/core/scan/shapes'
+import { gripShape, tillerShape } from '@/core/scan/shapes'
 import { meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
-import { apply, bringIn, card, fill, newJob, pickBody, screenAt, settled, tool, touchAt, volume } from './bench'
+import {
+  apply,
+  bringIn,
+  card,
+  figure,
+  fill,
+  newJob,
+  pickBody,
+  screenAt,
+  settled,
+  tool,
+  touchAt,
+  volume,
+  way,
+} from './bench'
 
 /** The greatest height of a mesh near an x. */
 const topAt = ({ positions: p }: TriMesh, x: number): number => {
@@ -101,4 +115,76 @@ test('a carved grip becomes a net, a cage through the scan, gets a thumb rest, a
   expect(text.match(/MANIFOLD_SOLID_BREP/g)).toHaveLength(1)
   expect(text.match(/B_SPLINE_SURFACE_WITH_KNOTS/g)!.length).toBeGreaterThan(10)
   expect(text).toContain('CYLINDRICAL_SURFACE')
+})
+
+test('a tiller head: a net mirrored at a plane, a smooth solid cut flat beneath, and a turned socket joined on', async ({
+  page,
+}) => {
+  test.setTimeout(300_000)
+  await newJob(page)
+  await bringIn(page, 'head', tillerShape(70, 48))
+  await tool(page, 'Convert', 'Quad net')
+  await fill(page, 'Quads', '300')
+  await card(page).getByRole('button', { name: 'More' }).click()
+  await card(page).getByRole('checkbox', { name: 'y = 0' }).click()
+  await fill(page, 'Name', 'head net')
+  await apply(page)
+  await settled(page)
+  await tool(page, 'Convert', 'Smooth solid')
+  await card(page).getByLabel('Cage or net').selectOption('head net')
+  await fill(page, 'Name', 'tiller')
+  await apply(page)
+  await settled(page)
+  await expect(page.getByTestId('body-tiller')).toContainText('solid · closed')
+  await pickBody(page, 'tiller')
+  const whole = await volume(page)
+  // Mirrored: its middle lies in the plane.
+  const [, y] = (await figure(page, 'readout', 'Centre of mass')).split(',').map(Number)
+  expect(Math.abs(y)).toBeLessThan(0.02)
+
+  for (const other of ['head', 'head net'])
+    await page.getByTestId(`body-${other}`).getByRole('button', { name: /Hide/ }).click()
+  await tool(page, 'Build', 'Cut by plane')
+  await card(page).getByLabel('Plane through z', { exact: true }).fill('-8')
+  await card(page).getByLabel('Plane through z', { exact: true }).blur()
+  await apply(page)
+  await settled(page)
+  await pickBody(page, 'tiller')
+  const flat = await volume(page)
+  expect(flat).toBeLessThan(whole * 0.97)
+  expect(flat).toBeGreaterThan(whole * 0.6)
+
+  // The socket: a rectangle beside the axis, turned about it.
+  await tool(page, 'Build', 'Outline')
+  await way(page, 'Draw', 'Rectangle')
+  await touchAt(page, [36, 4, 0])
+  await touchAt(page, [60, 8, 0])
+  await expect(page.locator('[data-testid=drawing] .curve')).toHaveCount(4)
+  await fill(page, 'Name', 'wall')
+  await apply(page)
+  await settled(page)
+  await page.getByRole('button', { name: 'Corner', exact: true }).click()
+  await tool(page, 'Build', 'Revolve')
+  await card(page).getByLabel('Outline', { exact: true }).selectOption('wall')
+  await card(page).getByLabel('Axis along x', { exact: true }).fill('1')
+  await card(page).getByLabel('Axis along z', { exact: true }).fill('0')
+  await card(page).getByLabel('Axis along z', { exact: true }).blur()
+  await fill(page, 'Name', 'socket')
+  await apply(page)
+  await settled(page)
+  await pickBody(page, 'socket')
+  const ring = await volume(page)
+  expect(ring).toBeGreaterThan(1000)
+  await pickBody(page, 'tiller')
+  await tool(page, 'Build', 'Union')
+  await expect(card(page).getByLabel('tiller', { exact: true })).toBeChecked()
+  await card(page).getByLabel('socket', { exact: true }).check()
+  await apply(page)
+  await settled(page)
+  await expect(page.getByTestId('body-socket')).toHaveCount(0)
+  await pickBody(page, 'tiller')
+  const joined = await volume(page)
+  expect(joined).toBeGreaterThan(flat + 0.3 * ring)
+  expect(joined).toBeLessThan(flat + ring)
+  await expect(page.getByTestId('body-tiller')).toContainText('solid · closed')
 })
