@@ -114,29 +114,55 @@ test('a bow fairing: sections lofted to a cage, mirrored, a ring of edges merged
   expect(area).toBeLessThan(whole * 1.02)
 })
 
-test('a fender skin over a scanned side: raised until inside, trimmed at the deck, given a wall, its distance proved', async ({
+/** A hull fender as scanned: the cap of an elliptic paraboloid 90 x 44 x 16 mm, seen down to where its rim hides the deck. */
+function fenderScan(n = 24, m = 96): TriMesh {
+  const p: number[] = [0, 0, 16]
+  const t: number[] = []
+  for (let i = 1; i <= n; i++)
+    for (let j = 0; j < m; j++) {
+      const [r, a] = [(0.93 * i) / n, (2 * Math.PI * j) / m]
+      p.push(45 * r * Math.cos(a), 22 * r * Math.sin(a), 16 * (1 - r * r))
+    }
+  for (let j = 0; j < m; j++) t.push(0, 1 + j, 1 + ((j + 1) % m))
+  for (let i = 0; i + 1 < n; i++)
+    for (let j = 0; j < m; j++) {
+      const [a, b] = [1 + i * m + j, 1 + i * m + ((j + 1) % m)]
+      t.push(a, a + m, b, b, a + m, b + m)
+    }
+  return meshFrom(p, t)
+}
+
+test('a fender skin: raised until inside, extended, trimmed by the deck plane, sewn to a solid, shelled, its distance proved', async ({
   page,
 }) => {
-  test.setTimeout(240_000)
+  test.setTimeout(300_000)
   await newJob(page)
-  await bringIn(page, 'scanned side', bowSide(90, 40))
-  await view(page, 'Back')
+  await bringIn(page, 'fender scan', fenderScan())
   await tool(page, 'Convert', 'Skin region')
   await page.getByRole('button', { name: 'Whole piece' }).click()
-  await touchAt(page, [40, 0.9 * (4 + 16 * (40 / 60) ** 0.8), 30 * 0.8 ** 1.4])
-  await expect(card(page)).toContainText(/7.200 triangles/)
+  await touchAt(page, [0, 0, 16])
+  await expect(card(page)).toContainText(/4.512 triangles/)
   await fill(page, 'Tolerance', '0.03')
-  await fill(page, 'Goes on past the region by', '3')
+  await fill(page, 'Goes on past the region by', '2')
   await fill(page, 'Name', 'fender')
   await apply(page)
   await settled(page)
   await expect(page.getByTestId('body-fender')).toContainText('sheet')
   await expect(page.getByTestId('step-s2')).toContainText(/off the region by at most 0\.0[0-3]/)
+  await page.getByTestId('body-fender scan').getByRole('button', { name: /Hide/ }).click()
 
+  // Each edge a little farther, until all of the rim is below the deck.
+  const [x, y] = [45 * 0.93 + 2, 22 * 0.93 + 2]
+  const height = (u: number, v: number) => 16 * (1 - (u / 45) ** 2 - (v / 22) ** 2)
+  await view(page, 'Top')
+  await tool(page, 'Build', 'Extend sheet')
+  for (const [u, v] of [[x, 0], [-x, 0], [0, y], [0, -y]]) await touchAt(page, [u, v, height(u, v)]) // prettier-ignore
+  await fill(page, 'By', '4')
+  await expect.poll(() => figureNumber(page, 'Area'), { timeout: 60_000 }).toBeGreaterThan(6500)
+  await apply(page)
+  await settled(page)
   await tool(page, 'Build', 'Plane')
   await fill(page, 'Name', 'deck')
-  await card(page).getByLabel('Through z', { exact: true }).fill('25')
-  await card(page).getByLabel('Through z', { exact: true }).blur()
   await apply(page)
   await settled(page)
   await tool(page, 'Build', 'Trim sheet')
@@ -144,22 +170,34 @@ test('a fender skin over a scanned side: raised until inside, trimmed at the dec
   await card(page).getByRole('checkbox', { name: 'deck' }).check()
   await apply(page)
   await settled(page)
-  await tool(page, 'Build', 'Thicken')
-  await card(page).getByLabel('Body', { exact: true }).selectOption('fender')
-  await fill(page, 'Thickness', '2')
+  await tool(page, 'Build', 'Cap openings')
+  await card(page).getByLabel('Sheet').selectOption('fender')
   await apply(page)
   await settled(page)
   await expect(page.getByTestId('body-fender')).toContainText('solid · closed')
   await pickBody(page, 'fender')
-  // The trimmed sheet times its wall, a little less on the hollow side.
-  const solid = await volume(page)
-  expect(solid).toBeGreaterThan(2 * meshArea(bowSide()) * 0.8)
-  expect(solid).toBeLessThan(2 * meshArea(bowSide()) * 1.8)
+  // Half the cylinder round it: pi a b h / 2.
+  const whole = await volume(page)
+  const closed = (Math.PI * 45 * 22 * 16) / 2
+  expect(Math.abs(whole / closed - 1)).toBeLessThan(0.003)
+
+  await view(page, 'Under')
+  await tool(page, 'Build', 'Shell')
+  await touchAt(page, [0, 0, 0])
+  await fill(page, 'Wall', '1.5')
+  await expect.poll(() => figureNumber(page, 'Volume'), { timeout: 60_000 }).toBeLessThan(-15)
+  await apply(page)
+  await settled(page)
+  await pickBody(page, 'fender')
+  const walls = await volume(page)
+  // Its skin of some 39.6 cm² times the wall, a little less on the hollow side.
+  expect(walls).toBeGreaterThan(3959 * 1.5 * 0.9)
+  expect(walls).toBeLessThan(3959 * 1.5)
   // How far the scan lies off it.
   await tool(page, 'Prove', 'Deviation')
-  await card(page).getByLabel('Body', { exact: true }).selectOption('scanned side')
+  await card(page).getByLabel('Body', { exact: true }).selectOption('fender scan')
   await card(page).getByLabel('Against').selectOption('fender')
   await apply(page)
   await settled(page)
-  await expect(page.getByTestId('step-s6')).toContainText('mm')
+  await expect(page.getByTestId('step-s8')).toContainText(/\d mm/)
 })
