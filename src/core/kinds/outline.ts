@@ -5,7 +5,7 @@ import { plural } from '@/core/base/say'
 import type { OutlineBody, ReferenceRow } from '@/core/bodies/body'
 import { badBody } from '@/core/bodies/container'
 import { applyPoint, type Affine } from '@/core/math/affine'
-import { cross, dot, length, normalize, scale, sub, type Vec3 } from '@/core/math/vec'
+import { cross, distance, dot, length, normalize, scale, sub, type Vec3 } from '@/core/math/vec'
 import { chained } from '@/core/outline/chained'
 import { areasOf } from '@/core/outline/areas'
 import { fillsOf } from '@/core/outline/fills'
@@ -112,17 +112,23 @@ export const rowsOnPlane = (b: OutlineBody, plane: OutlineBody['plane']): Refere
     return { places: Float64Array.from(list.flatMap((p) => [...toPlane(plane, toSpace(b.plane, p))])), closed }
   })
 
-/** The longest run of an outline's curves, or of its reference curves where nothing is drawn, as places in space; null without any. */
-export function longestRow(b: OutlineBody): { places: Vec3[]; closed: boolean } | null {
+/** The runs of an outline's curves, or of its reference curves where nothing is drawn, as places in space. */
+export function runsOf(b: OutlineBody): { places: Vec3[]; closed: boolean }[] {
   const rows = b.drawing.curves.length
     ? chainsOf(b.drawing, fineness(b))
     : b.reference.map((r) => ({ places: placesOf(r), closed: r.closed }))
-  const size = (r: (typeof rows)[number]) =>
-    lengthOf(r.closed && r.places.length ? [...r.places, r.places[0]] : r.places)
-  const best = rows.reduce<(typeof rows)[number] | null>((a, r) => (!a || size(r) > size(a) ? r : a), null)
-  return best && best.places.length > 1
-    ? { places: best.places.map((p) => toSpace(b.plane, p)), closed: best.closed }
-    : null
+  return rows
+    .filter((r) => r.places.length > 1)
+    .map((r) => ({ places: r.places.map((p) => toSpace(b.plane, p)), closed: r.closed }))
+}
+
+/** The longest of an outline's runs; null without any. */
+export function longestRow(b: OutlineBody): { places: Vec3[]; closed: boolean } | null {
+  const long = ({ places, closed }: { places: readonly Vec3[]; closed: boolean }) => {
+    const row = closed ? [...places, places[0]] : places
+    return row.slice(1).reduce((sum, p, i) => sum + distance(p, row[i]), 0)
+  }
+  return runsOf(b).reduce<{ places: Vec3[]; closed: boolean } | null>((a, r) => (!a || long(r) > long(a) ? r : a), null)
 }
 
 /** The place of an outline's curves, or reference curves, nearest to a place in space, with the way the curve goes there; null without curves. */

@@ -120,20 +120,24 @@ export class CreaseLines {
     this.cell = Math.max(reach, 1e-9)
     for (let h = 0; h < twin.length; h++) {
       if (!flags[h] || twin[h] > h) continue
-      const [a, b] = [vertex(mesh, mesh.triangles[h]), vertex(mesh, mesh.triangles[nextIn(h)])]
-      const i = this.segments.length
-      this.segments.push([a, b])
-      const length = Math.hypot(...sub(b, a))
-      const steps = Math.max(1, Math.ceil((2 * length) / this.cell))
-      let last = ''
-      for (let s = 0; s <= steps; s++) {
-        const key = this.keyOf(addScaled(a, sub(b, a), s / steps), 0, 0, 0)
-        if (key === last) continue
-        last = key
-        const list = this.cells.get(key)
-        if (list) list.push(i)
-        else this.cells.set(key, [i])
-      }
+      this.add(vertex(mesh, mesh.triangles[h]), vertex(mesh, mesh.triangles[nextIn(h)]))
+    }
+  }
+
+  /** One more segment. */
+  add(a: Vec3, b: Vec3): void {
+    const i = this.segments.length
+    this.segments.push([a, b])
+    const length = Math.hypot(...sub(b, a))
+    const steps = Math.max(1, Math.ceil((2 * length) / this.cell))
+    let last = ''
+    for (let s = 0; s <= steps; s++) {
+      const key = this.keyOf(addScaled(a, sub(b, a), s / steps), 0, 0, 0)
+      if (key === last) continue
+      last = key
+      const list = this.cells.get(key)
+      if (list) list.push(i)
+      else this.cells.set(key, [i])
     }
   }
 

@@ -24,6 +24,7 @@ import { CreaseLines, creaseFlags, creaseVertices, longCreases } from './crease-
 import { crossField } from './cross-field'
 import { cutOpen } from './cut'
 import { extractLattice } from './extract'
+import { guideOn, layGuides, type Guide } from './guides'
 import { mapSolver, type MapSolver } from './integer-map'
 import { pairToQuads } from './pair'
 import { Ground, relaxQuads } from './relax-quads'
@@ -40,12 +41,17 @@ export interface NetChoice {
   readonly detail?: boolean
   /** Vertices of the working mesh. */
   readonly working?: number
+  /** Curves near the skin that become lines of the net, or only steer it. */
+  readonly guides?: readonly Guide[]
+  readonly guidesAs?: 'loops' | 'flow'
 }
 
 export interface Net {
   readonly net: QuadMesh
   /** Specks that got no quads. */
   readonly leftOut: number
+  /** Numbers of the guides that lie on no piece. */
+  readonly missed: readonly number[]
 }
 
 /** What does not depend on the count, kept for the next one. */
@@ -74,26 +80,33 @@ const relaxRounds = 15
 /** Fewer quads make no net. */
 const fewest = 6
 
-function prepare(piece: TriMesh, { hardAngle, count, working = workingFor(count) }: NetChoice, work: Work): Prepared {
+function prepare(
+  piece: TriMesh,
+  { hardAngle, count, working = workingFor(count), guides = [], guidesAs = 'loops' }: NetChoice,
+  work: Work,
+): Prepared {
   const area = meshArea(piece)
   const edge = Math.sqrt(area / working / (Math.sqrt(3) / 2))
   work.progress(0, 'working mesh')
-  const mesh = refine(piece, { edge, keepEdges: hardAngle ?? 179, within: 10 * edge, rounds: 4 }, work)
-  const topology = buildTopology(mesh)
+  const even = refine(piece, { edge, keepEdges: hardAngle ?? 179, within: 10 * edge, rounds: 4 }, work)
+  const topology = buildTopology(even)
   // Walks round a vertex have no end where neighbours do not face one way.
   if (topology.nonManifoldEdges || topology.sameWay.some((w) => w === 1))
     throw new StepError('not-manifold', 'The mesh does not face one way all over, as a strip with a twist does not.', {
       tryThis: 'Mend it first: Face outward, Mend all, or Reskin.',
     })
-  const creases = longCreases(
-    mesh,
+  const hard = longCreases(
+    even,
     topology,
-    creaseFlags(mesh, topology, hardAngle),
+    creaseFlags(even, topology, hardAngle),
     leastCrease * Math.sqrt(area / count),
   )
+  const { mesh, flags } = layGuides(even, topology, guides, hard, edge)
+  const lines = hard.map((h, i) => h | flags[i])
+  const creases = guidesAs === 'loops' ? lines : hard
   checkStop(work)
   work.progress(0.3, 'cross field')
-  const field = crossField(mesh, topology, { creases, bend: bendCounts })
+  const field = crossField(mesh, topology, { creases: lines, bend: bendCounts })
   checkStop(work)
   work.progress(0.45, 'map')
   const cut = cutOpen(mesh, topology, field)
@@ -253,6 +266,7 @@ export async function quadNet(input: TriMesh, choice: NetChoice, work: Work = qu
   piece.forEach((p, t) => (areas[p] += triangleArea(input, t)))
   const largest = areas.reduce((a, b) => Math.max(a, b), 0)
   let leftOut = 0
+  const met = new Set<number>()
   for (let i = 0; i < count; i++) {
     const area = areas[i]
     if (choice.count * area < leastQuads * whole && area < leastPiece * largest) {
@@ -279,11 +293,39 @@ export async function quadNet(input: TriMesh, choice: NetChoice, work: Work = qu
     const h = Math.sqrt(area / wanted)
     const flags = longCreases(few, t, creaseFlags(few, t, choice.hardAngle), leastCrease * h)
     const lines = new CreaseLines(few, t, flags, h)
+    const own = guidesOn(few, choice.guides ?? [], h, met)
+    if (choice.guidesAs !== 'flow')
+      for (const { places, closed } of own)
+        for (let k = closed ? 0 : 1; k < places.length; k++) lines.add(places[(k || places.length) - 1], places[k])
     nets.push(
-      netOfPiece(few, new Ground(part), lines, { ...choice, count: wanted }, span(work, i / count, (i + 1) / count)),
+      netOfPiece(
+        few,
+        new Ground(part),
+        lines,
+        { ...choice, count: wanted, guides: own },
+        span(work, i / count, (i + 1) / count),
+      ),
     )
   }
-  return { net: joined(nets), leftOut }
+  const missed = (choice.guides ?? []).flatMap((_, i) => (met.has(i) ? [] : [i]))
+  return { net: joined(nets), leftOut, missed }
+}
+
+/** Guides are taken for the skin's within so many quads' edges, or this share of the size; their places are so many to an edge. */
+const guideReach = 0.5
+const guideShare = 5e-3
+const guidePlaces = 8
+
+/** The guides that lie on a piece. @param met their numbers are put here */
+function guidesOn(piece: TriMesh, guides: readonly Guide[], h: number, met: Set<number>): Guide[] {
+  if (!guides.length) return []
+  const skin = new NearestInGrid(piece)
+  const reach = Math.max(guideReach * h, guideShare * diagonal(meshBounds(piece)))
+  return guides.flatMap((g, i) => {
+    const own = guideOn(g, skin, h / guidePlaces, reach)
+    if (own.length) met.add(i)
+    return own
+  })
 }
 
 /**

@@ -1,4 +1,6 @@
 /** Half of a skin at a plane square to an axis, and a net of that half put together with its mirror image, edges in the plane. */
+import { standing } from '@/core/math/affine'
+import type { Vec3 } from '@/core/math/vec'
 import { edgeKey } from '@/core/mesh/edge-key'
 import { quadFigures, quadTopology, type QuadMesh } from '@/core/mesh/quad-mesh'
 import { compact, type TriMesh } from '@/core/mesh/tri-mesh'
@@ -75,4 +77,36 @@ export function mirrored(net: QuadMesh, axis: number): QuadMesh {
     out.push(...loop, ...loop.map((v) => image[v]).reverse())
   }
   return { positions: Float32Array.from(points), quads: Uint32Array.from(out) }
+}
+
+/** A plane that a net may be mirrored at, in space. */
+export interface MirrorPlane {
+  readonly at: Vec3
+  /** Unit; the half on its side is kept. */
+  readonly normal: Vec3
+}
+
+/** Places into the frame of a plane, its normal along z, or out of it again. */
+function through({ at, normal }: MirrorPlane, positions: Float32Array, back: boolean): Float32Array {
+  const axes = standing(normal, 0)
+  const out = new Float32Array(positions.length)
+  for (let o = 0; o < positions.length; o += 3)
+    for (let k = 0; k < 3; k++) {
+      let sum = back ? at[k] : 0
+      for (let j = 0; j < 3; j++) sum += back ? axes[j][k] * positions[o + j] : axes[k][j] * (positions[o + j] - at[j])
+      out[o + k] = sum
+    }
+  return out
+}
+
+/** The part of a mesh on the side that a plane faces; null where the plane does not cut it. */
+export function halfAt(mesh: TriMesh, plane: MirrorPlane, size: number): TriMesh | null {
+  const half = halfOf({ ...mesh, positions: through(plane, Float32Array.from(mesh.positions), false) }, 2, size)
+  return half && { ...half, positions: through(plane, Float32Array.from(half.positions), true) }
+}
+
+/** A net and its mirror image at a plane as one. */
+export function mirroredAt(net: QuadMesh, plane: MirrorPlane): QuadMesh {
+  const whole = mirrored({ ...net, positions: through(plane, net.positions, false) }, 2)
+  return { ...whole, positions: through(plane, whole.positions, true) }
 }

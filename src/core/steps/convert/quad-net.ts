@@ -3,16 +3,28 @@ import { mm, num, percentText, plural } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { span } from '@/core/base/work'
 import type { Facts } from '@/core/base/facts'
-import { netBody } from '@/core/bodies/body'
+import { isDatum, isOutline, netBody, type Body } from '@/core/bodies/body'
 import { quadFigures, trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
 import { splitLong } from '@/core/mesh/split-long'
 import { buildTopology } from '@/core/mesh/topology'
 import { meshArea } from '@/core/mesh/tri-mesh'
 import { quadNet as netOf } from '@/core/net/quad-net'
-import { halfOf, mirrored } from '@/core/net/symmetry'
+import { halfAt, halfOf, mirrored, mirroredAt, type MirrorPlane } from '@/core/net/symmetry'
+import { runsOf } from '@/core/kinds/outline'
 import { sizeOf } from '@/core/kinds/registry'
 import { deviation } from '@/core/prove/deviation'
-import { angleDeg, bodyRef, choice, choices, count, lengthMm, newBody, percent, toggle } from '@/core/step/fields'
+import {
+  angleDeg,
+  bodyRef,
+  bodyRefs,
+  choice,
+  choices,
+  count,
+  lengthMm,
+  newBody,
+  percent,
+  toggle,
+} from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep, freeName } from '@/core/step/step'
 import { fineSkin } from './fine-skin'
@@ -27,6 +39,16 @@ const asAsked = 0.1
 const longestShare = 1 / 60
 
 const axes = ['x', 'y', 'z'] as const
+
+const quoted = (names: readonly string[]) => names.map((n) => `"${n}"`).join(', ')
+
+function planeOf(name: string, datum: Body): MirrorPlane {
+  if (isDatum(datum) && datum.datum === 'plane') return { at: datum.at, normal: datum.direction }
+  throw new StepError('not-a-plane', `"${name}" is no plane.`, {
+    where: { body: name },
+    tryThis: 'Choose a datum plane.',
+  })
+}
 
 export const quadNet = defineStep({
   kind: 'convert/quad-net',
@@ -65,6 +87,21 @@ export const quadNet = defineStep({
     symmetry: choices('Mirrored at', axes, { x: 'x = 0', y: 'y = 0', z: 'z = 0' }, { more: true, least: 0 }).default(
       [],
     ),
+    mirrorAt: bodyRef('datum', 'Mirrored at the plane', { changes: false, more: true }).optional(),
+    guides: bodyRefs('outline', 'Guide curves', {
+      changes: false,
+      least: 0,
+      more: true,
+      help: 'outlines that lie on the body',
+    }).default([]),
+    guidesAs: choice(
+      'They',
+      ['loops', 'flow'],
+      { loops: 'become edges of quads', flow: 'steer the rows' },
+      {
+        more: true,
+      },
+    ).default('loops'),
   }),
   async run({ settings: s, body, surface, names, work }) {
     freeName(names, s.name)
@@ -81,7 +118,23 @@ export const quadNet = defineStep({
         })
       part = half
     }
-    const halves = 2 ** s.symmetry.length
+    const plane = s.mirrorAt === undefined ? null : planeOf(s.mirrorAt, body(s.mirrorAt))
+    if (plane) {
+      const half = halfAt(part, plane, size)
+      if (!half)
+        throw new StepError('misses', `The plane "${s.mirrorAt}" does not cut "${s.body}".`, {
+          where: { body: s.body },
+          tryThis: 'Choose a plane through its middle.',
+        })
+      part = half
+    }
+    const halves = 2 ** (s.symmetry.length + (plane ? 1 : 0))
+    const guides = s.guides.flatMap((name) => {
+      const o = body(name)
+      const runs = isOutline(o) ? runsOf(o) : []
+      if (!runs.length) warnings.push(`"${name}" holds no curve, so it guides nothing.`)
+      return runs.map((run) => ({ ...run, name }))
+    })
     const wanted = s.size === 'count' ? s.count : meshArea(mesh) / s.edge ** 2
     if (wanted > mostQuads)
       throw new StepError(
@@ -98,6 +151,8 @@ export const quadNet = defineStep({
         adaptive: (mostAdaptive * s.adaptive) / 100,
         hardAngle: s.hardEdges ? s.hardAngle : null,
         detail: s.detail,
+        guides,
+        guidesAs: s.guidesAs,
       },
       span(work, 0, 0.9),
     )
@@ -106,6 +161,16 @@ export const quadNet = defineStep({
       warnings.push(
         `${plural(made.leftOut, 'piece')} too small for a quad got none: ask for more quads, or clear specks.`,
       )
+    // Those of which no run lies on the body; a half has them on the other half too.
+    const met = new Set(guides.filter((_, i) => !made.missed.includes(i)).map((g) => g.name))
+    const missed = [...new Set(guides.map((g) => g.name))].filter((name) => !met.has(name))
+    if (missed.length && missed.length === s.guides.length)
+      throw new StepError('guides-miss', `${quoted(missed)} ${missed.length === 1 ? 'does' : 'do'} not lie on "${s.body}", so nothing is guided.`, {
+        where: { body: s.body },
+        tryThis: 'Take section lines of it, or lay the outlines on its faces.',
+      }) // prettier-ignore
+    if (missed.length) warnings.push(`${quoted(missed)} ${missed.length === 1 ? 'does' : 'do'} not lie on "${s.body}" and guide${missed.length === 1 ? 's' : ''} nothing.`) // prettier-ignore
+    if (plane) net = mirroredAt(net, plane)
     for (const a of [...s.symmetry].reverse()) net = mirrored(net, axes.indexOf(a))
     const f = quadFigures(net)
     if (buildTopology(mesh).openEdges === 0 && !f.closed) warnings.push('The net is open although the body is closed.')
