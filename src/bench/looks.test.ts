@@ -20,6 +20,12 @@ describe('figures and colours', () => {
     expect(high[1]).toBeGreaterThan(high[2])
     expect(colourAt(5, 1, 0.1)).toEqual(high)
   })
+  it('what lies beyond a bound that was to be held is brick, on either side', () => {
+    const out = colourAt(0.5, 1, 0.1, 0.4)
+    expect(colourAt(-0.5, 1, 0.1, 0.4)).toEqual(out)
+    expect(out[0]).toBeGreaterThan(2 * Math.max(out[1], out[2]))
+    expect(colourAt(0.39, 1, 0.1, 0.4)).toEqual(colourAt(0.39, 1, 0.1))
+  })
   it('a body is drawn in the chosen colour, else in that of its file, else in one of the palette', () => {
     const pin = { name: 'pin', facts: benchFacts('solid', { colour: '#ff0000' }) }
     expect(colourOf({}, pin, 0)).toBe('#ff0000')

@@ -91,7 +91,7 @@ export function BodyView({
             const at = new Float32Array(shaded.data.positions.length)
             const c = new Color()
             d.forEach((v, i) => {
-              c.setRGB(...colourAt(map.flip ? -v : v, map.reach, map.tolerance), 'srgb')
+              c.setRGB(...colourAt(map.flip ? -v : v, map.reach, map.tolerance, map.bound), 'srgb')
               at.set([c.r, c.g, c.b], 3 * i)
             })
             setPieces(new BufferAttribute(at, 3))

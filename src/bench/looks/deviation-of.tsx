@@ -1,4 +1,5 @@
 /** Histogram of a result's deviation, and the map of it on demand. */
+import { useEffect, useRef } from 'react'
 import type { GhostState } from '@/bench/ghost/ghost-state'
 import { isLive } from '@/bench/draw/displays'
 import type { BenchBody } from '@/bench/state/job'
@@ -39,10 +40,19 @@ export function DeviationOf(props: Props) {
   const map = useBench((s) => s.map)
   const set = useBench((s) => s.set)
   const { facts } = props.report
+  // Where a tolerance was to be held and is not, the places show before anything is applied.
+  const told = useRef<unknown>(null)
+  const drawn = mapOf(props)
+  const bound = Number(facts.beyond ?? 0) > 0 ? Number(facts.tolerance) : undefined
+  const shown = drawn && bound !== undefined ? { ...drawn, bound, tolerance: bound / 3, reach: 2 * bound } : null
+  useEffect(() => {
+    if (!shown || told.current === props.report) return
+    told.current = props.report
+    set({ map: shown })
+  })
   const histogram = facts.histogram as { from: number; to: number; bins: number[] } | undefined
   if (!histogram) return null
   const figures = ((facts.deviation as object | undefined) ?? facts) as Partial<Figures>
-  const drawn = mapOf(props)
   const tolerance = Number(facts.tolerance ?? histogram.to / 10)
   // A map in which all is even tells nothing.
   const even = figures.p95 !== undefined && figures.p95 <= tolerance ? figures.p95 / 3 : tolerance
@@ -55,7 +65,9 @@ export function DeviationOf(props: Props) {
           className="btn btn-quiet btn-sm"
           aria-pressed={!!map}
           onClick={() =>
-            set({ map: map ? null : { ...drawn, tolerance: even, reach: Math.max(figures.p95! * 1.3, 2 * even) } })
+            set({
+              map: map ? null : (shown ?? { ...drawn, tolerance: even, reach: Math.max(figures.p95! * 1.3, 2 * even) }),
+            })
           }
         >
           {map ? 'Hide the map' : 'Show the map'}

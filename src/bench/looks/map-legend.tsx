@@ -10,7 +10,7 @@ export function MapLegend() {
   if (!map) return null
   const stops = rampStops.map((_, i) => {
     const d = map.reach * ((2 * i) / (rampStops.length - 1) - 1)
-    const c = colourAt(d, map.reach, map.tolerance)
+    const c = colourAt(d, map.reach, map.tolerance, map.bound)
     return `rgb(${c.map((v) => Math.round(255 * v)).join(' ')}) ${(100 * i) / (rampStops.length - 1)}%`
   })
   return (
@@ -29,6 +29,7 @@ export function MapLegend() {
         <span>±{num(map.tolerance, 3)} even</span>
         <span>+{num(map.reach, 3)} mm</span>
       </div>
+      {map.bound !== undefined && <div className="small">brick: beyond {num(map.bound, 4)} mm, out of tolerance</div>}
     </section>
   )
 }

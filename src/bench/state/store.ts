@@ -47,6 +47,8 @@ export interface DeviationMap {
   againstName: string
   tolerance: number
   reach: number
+  /** What lies farther off than this is a fault, mm. */
+  bound?: number
   /** The drawn body is the reference: signs turn round. */
   flip: boolean
 }
