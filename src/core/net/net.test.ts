@@ -1,6 +1,7 @@
 /** Nets of shapes whose truth is known: how many irregular points there must be, and what Euler's formula says of them. */
 import { beforeAll, describe, expect, it } from '@jest/globals'
 import { StepError } from '@/core/base/step-error'
+import { quiet } from '@/core/base/work'
 import { random } from '@/core/math/random'
 import { enlargeMatching } from '@/core/math/matching'
 import { SparseFactor, SparseSum } from '@/core/math/sparse-cholesky'
@@ -23,7 +24,7 @@ import { creaseFlags, longCreases } from './crease-lines'
 import { crossField } from './cross-field'
 import { cutOpen } from './cut'
 import { pairToQuads } from './pair'
-import { quadNet, type NetChoice } from './quad-net'
+import { forgetWorking, quadNet, type NetChoice } from './quad-net'
 import { halfOf, mirrored } from './symmetry'
 import { tidyQuads } from './tidy-quads'
 
@@ -334,5 +335,26 @@ describe('what nets are made with', () => {
     const loose = stray.findIndex((f, h) => !f && t.twin[h] > h)
     stray[loose] = stray[t.twin[loose]] = 1
     expect(longCreases(mesh, t, stray, 8)).toEqual(flags)
+  })
+})
+
+describe('another count for the same mesh', () => {
+  it('is the same net, byte by byte, with and without what was kept from the one before', async () => {
+    const mesh = gripShape(48, 32)
+    const phases: string[] = []
+    const work = { ...quiet, progress: (_: number, phase?: string) => void phases.push(phase ?? '') }
+    const at = async (count: number) => {
+      phases.length = 0
+      return (await quadNet(mesh, { count, adaptive: 0.4, hardAngle: 40 }, work)).net
+    }
+    const bytes = (net: QuadMesh) => [Buffer.from(net.positions.buffer).toString('hex'), [...net.quads].join(' ')]
+    forgetWorking()
+    await at(300)
+    expect(phases).toEqual(expect.arrayContaining(['working mesh', 'cross field', 'map', 'quads']))
+    const kept = await at(450)
+    expect(phases).toContain('quads')
+    for (const phase of ['working mesh', 'cross field', 'map']) expect(phases).not.toContain(phase)
+    forgetWorking()
+    expect(bytes(await at(450))).toEqual(bytes(kept))
   })
 })

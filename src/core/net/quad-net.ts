@@ -3,6 +3,7 @@
  * Kobbelt 2009), the lattice taken out by collapse, triangles paired, valences tidied, quads evened on the skin.
  */
 import { StepError } from '@/core/base/step-error'
+import { hashBytes } from '@/core/base/hash'
 import { checkStop, quiet, span, type Work } from '@/core/base/work'
 import { simplifyQuadric } from '@/core/kernels/simplifier'
 import { splitNonManifold } from '@/core/mend/split-non-manifold'
@@ -67,8 +68,13 @@ interface Prepared {
   readonly area: number
 }
 
-/** Vertices of a working mesh, by the quads that are wanted. */
-const workingFor = (count: number) => Math.min(20_000, Math.max(Math.min(2500, 40 * count), Math.round(2.5 * count)))
+/** Vertices of a working mesh, by the quads that are wanted: few sizes, so that other counts may share one. */
+const workingFor = (count: number) => {
+  if (40 * count < leastWorking) return 40 * count
+  const doubled = Math.ceil(Math.log2(Math.max(1, (2.5 * count) / leastWorking)))
+  return Math.min(20_000, leastWorking * 2 ** doubled)
+}
+const leastWorking = 2500
 /** Creases shorter than so many quads are noise, unless they join others. */
 const leastCrease = 3
 /** How much ways of bending count beside smoothness. */
@@ -80,13 +86,29 @@ const relaxRounds = 15
 /** Fewer quads make no net. */
 const fewest = 6
 
-function prepare(
-  piece: TriMesh,
-  { hardAngle, count, working = workingFor(count), guides = [], guidesAs = 'loops' }: NetChoice,
-  work: Work,
-): Prepared {
-  const area = meshArea(piece)
-  const edge = Math.sqrt(area / working / (Math.sqrt(3) / 2))
+/** A working mesh, and what was made of it last. */
+interface Working {
+  readonly key: string
+  readonly even: TriMesh
+  readonly topology: Topology
+  /** Half-edges that bend by more than the hard angle, and rims. */
+  readonly bent: Uint8Array
+  last: { readonly hard: Uint8Array; readonly prepared: Prepared } | null
+}
+
+/** The latest ones: another count for the same mesh is a matter of two solves. What comes out is the same with and without. */
+const known: Working[] = []
+const mostKept = 2
+/** Forgets what is kept for another count. */
+export const forgetWorking = (): void => void (known.length = 0)
+
+function workingMesh(piece: TriMesh, key: string, edge: number, hardAngle: number | null, work: Work): Working {
+  const at = known.findIndex((w) => w.key === key)
+  if (at >= 0) {
+    const [own] = known.splice(at, 1)
+    known.unshift(own)
+    return own
+  }
   work.progress(0, 'working mesh')
   const even = refine(piece, { edge, keepEdges: hardAngle ?? 179, within: 10 * edge, rounds: 4 }, work)
   const topology = buildTopology(even)
@@ -95,12 +117,20 @@ function prepare(
     throw new StepError('not-manifold', 'The mesh does not face one way all over, as a strip with a twist does not.', {
       tryThis: 'Mend it first: Face outward, Mend all, or Reskin.',
     })
-  const hard = longCreases(
-    even,
-    topology,
-    creaseFlags(even, topology, hardAngle),
-    leastCrease * Math.sqrt(area / count),
-  )
+  const made: Working = { key, even, topology, bent: creaseFlags(even, topology, hardAngle), last: null }
+  known.unshift(made)
+  known.length = Math.min(known.length, mostKept)
+  return made
+}
+
+function prepare(piece: TriMesh, key: string, choice: NetChoice & { working: number }, work: Work): Prepared {
+  const { hardAngle, count, guides = [], guidesAs = 'loops' } = choice
+  const area = meshArea(piece)
+  const edge = Math.sqrt(area / choice.working / (Math.sqrt(3) / 2))
+  const own = workingMesh(piece, key, edge, hardAngle, work)
+  const { even, topology, bent } = own
+  const hard = longCreases(even, topology, bent, leastCrease * Math.sqrt(area / count))
+  if (!guides.length && own.last && hard.every((f, h) => f === own.last!.hard[h])) return own.last.prepared
   const { mesh, flags } = layGuides(even, topology, guides, hard, edge)
   const lines = hard.map((h, i) => h | flags[i])
   const creases = guidesAs === 'loops' ? lines : hard
@@ -114,7 +144,7 @@ function prepare(
   const edges = new Set<number>()
   for (let h = 0; h < creases.length; h++)
     if (creases[h]) edges.add(edgeKey(mesh.triangles[h], mesh.triangles[nextIn(h)]))
-  return {
+  const prepared: Prepared = {
     mesh,
     topology,
     creases,
@@ -124,6 +154,8 @@ function prepare(
     solver,
     area,
   }
+  if (!guides.length) own.last = { hard, prepared }
+  return prepared
 }
 
 /** Edge of the quads at each triangle, so that about `count` of them cover the skin. */
@@ -215,8 +247,15 @@ function distances({ mesh }: Prepared, net: QuadMesh): Float64Array {
 }
 
 /** Quads of one piece that hangs together. */
-function netOfPiece(piece: TriMesh, ground: Ground, lines: CreaseLines, choice: NetChoice, work: Work): QuadMesh {
-  const prepared = prepare(piece, choice, work)
+function netOfPiece(
+  piece: TriMesh,
+  key: string,
+  ground: Ground,
+  lines: CreaseLines,
+  choice: NetChoice & { working: number },
+  work: Work,
+): QuadMesh {
+  const prepared = prepare(piece, key, choice, work)
   const smaller = new Float64Array(triangleCount(prepared.mesh)).fill(1)
   const sizeOf = (asked: number) => sizes(prepared, asked, choice.adaptive, smaller)
   const relaxed = (from: Tidied) => relaxQuads(from.net, ground, { rounds: relaxRounds, kind: from.kind, lines }, work)
@@ -297,18 +336,18 @@ export async function quadNet(input: TriMesh, choice: NetChoice, work: Work = qu
     if (choice.guidesAs !== 'flow')
       for (const { places, closed } of own)
         for (let k = closed ? 0 : 1; k < places.length; k++) lines.add(places[(k || places.length) - 1], places[k])
-    nets.push(
-      netOfPiece(
-        few,
-        new Ground(part),
-        lines,
-        { ...choice, count: wanted, guides: own },
-        span(work, i / count, (i + 1) / count),
-      ),
-    )
+    const key = [await contentOf(few), vertices, choice.hardAngle].join(' ')
+    const asked = { ...choice, count: wanted, working: vertices, guides: own }
+    nets.push(netOfPiece(few, key, new Ground(part), lines, asked, span(work, i / count, (i + 1) / count)))
   }
   const missed = (choice.guides ?? []).flatMap((_, i) => (met.has(i) ? [] : [i]))
   return { net: joined(nets), leftOut, missed }
+}
+
+/** The content of a mesh, in short. */
+async function contentOf({ positions, triangles }: TriMesh): Promise<string> {
+  const bytes = (a: Float32Array | Float64Array | Uint32Array) => new Uint8Array(a.buffer, a.byteOffset, a.byteLength)
+  return `${await hashBytes(bytes(positions))} ${await hashBytes(bytes(triangles))}`
 }
 
 /** Guides are taken for the skin's within so many quads' edges, or this share of the size; their places are so many to an edge. */

@@ -45,6 +45,30 @@ describe('OBJ of nets', () => {
 })
 
 describe('Quad net', () => {
+  it('is guided by a section line of the body, mirrored at a datum plane; what lies elsewhere guides nothing', async () => {
+    const bodies: Record<string, Body> = { b: meshBody(shifted(sphere(10, 4), 20, 0, 0)) }
+    const add = async (kind: string, set: Record<string, unknown>) => {
+      const r = await runStep(kind, set, bodies)
+      for (const [name, body] of Object.entries(r.bodies)) if (body) bodies[name] = body
+      return r
+    }
+    await add('convert/section-line', { bodies: ['b'], at: [20, 0, 3], normal: [0.3, 0, 1], name: 'loop' })
+    await add('build/plane', { name: 'middle', at: [20, 0, 0], normal: [0, 1, 0] })
+    await add('build/plane', { name: 'far', at: [90, 0, 0], normal: [1, 0, 0] })
+    await add('build/outline', { name: 'away', on: 'far', drawing: { points: [[0, 0], [5, 0]], curves: [{ kind: 'line', from: 0, to: 1 }] } }) // prettier-ignore
+    const r = await add('convert/quad-net', { body: 'b', name: 'n', count: 300, mirrorAt: 'middle', guides: ['loop', 'away'] }) // prettier-ignore
+    const net = netIn(r.bodies.n)
+    expect(r.facts).toMatchObject({ closed: true, pieces: 1 })
+    expect(r.warnings!.join()).toContain('"away" does not lie on "b"')
+    // Corners in the plane of the section, all round.
+    const [nx, nz] = [0.3, 1].map((v) => v / Math.hypot(0.3, 1))
+    const on = Array.from({ length: net.positions.length / 3 }, (_, v) => Math.abs((net.positions[3 * v] - 20) * nx + (net.positions[3 * v + 2] - 3) * nz)).filter((d) => d < 0.05) // prettier-ignore
+    expect(on.length).toBeGreaterThan(18)
+    await expect(add('convert/quad-net', { body: 'b', name: 'm', guides: ['away'] })).rejects.toThrow(
+      /nothing is guided/,
+    )
+    await expect(add('convert/quad-net', { body: 'b', name: 'm', mirrorAt: 'far' })).rejects.toThrow(/does not cut/)
+  })
   it('by edge length has quads of that length, mirrored ones at both sides of a plane', async () => {
     const r = await runStep(
       'convert/quad-net',

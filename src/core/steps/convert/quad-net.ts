@@ -52,7 +52,7 @@ function planeOf(name: string, datum: Body): MirrorPlane {
 
 export const quadNet = defineStep({
   kind: 'convert/quad-net',
-  version: 1,
+  version: 2,
   title: 'Quad net',
   order: 60,
   past: 'Made a net of quads of',
