@@ -57,10 +57,11 @@ describe('a patch of degree 5', () => {
     const grid = truth()
     const told: Vec3 = normalize([0.2, -0.1, 1])
     const curves = bordersOf(grid)
-    // The lower border in the plane that the normals tell, so that it can be done.
-    const flat = curves[0].map((p): Vec3 => [p[0], p[1], -(told[0] * p[0] + told[1] * p[1]) / told[2]])
-    curves[1] = [flat[degree], ...curves[1].slice(1)]
-    curves[3] = [...curves[3].slice(0, -1), flat[0]]
+    // The lower border and the ways that leave its ends lie in the plane that the normals tell, so that it can be done.
+    const laid = (p: Vec3): Vec3 => [p[0], p[1], -(told[0] * p[0] + told[1] * p[1]) / told[2]]
+    const flat = curves[0].map(laid)
+    curves[1] = [flat[degree], laid(curves[1][1]), ...curves[1].slice(2)]
+    curves[3] = [...curves[3].slice(0, -2), laid(curves[3][degree - 1]), flat[0]]
     const borders: Border[] = [
       { curve: flat, normal: () => told },
       ...curves.slice(1).map((curve) => ({ curve, normal: null })),
