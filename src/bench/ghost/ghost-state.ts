@@ -17,6 +17,8 @@ export interface GhostState {
   stop(): void
   step: RecipeStep | null
   problem: string | null
+  /** It is only a rough look; the ghost itself may still be asked for. */
+  coarse?: boolean
 }
 
 /** The step of a tool: settings worth storing, in the step's own order. */

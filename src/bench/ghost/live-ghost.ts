@@ -33,7 +33,7 @@ export const canBeLive = (
 type Made = Pick<GhostState, 'state' | 'report' | 'bodies' | 'summaries'>
 
 /** `step` null: nothing to make. The last ghost stays until the next one is there. */
-export function useLiveGhost(step: RecipeStep | null, bodies: readonly BenchBody[]): Made {
+export function useLiveGhost(step: RecipeStep | null, bodies: readonly BenchBody[], coarse = false): Made {
   const [made, setMade] = useState<(Made & { kind: string }) | null>(null)
   const mounted = useRef(true)
   useEffect(() => {
@@ -42,8 +42,18 @@ export function useLiveGhost(step: RecipeStep | null, bodies: readonly BenchBody
   }, [])
   const [ask] = useState(() =>
     latest(
-      async ({ kind, set, bench }: { kind: string; set: Record<string, unknown>; bench: Record<string, string> }) => {
-        const r = await worker().run(kind, set, bench)
+      async ({
+        kind,
+        set,
+        bench,
+        rough,
+      }: {
+        kind: string
+        set: Record<string, unknown>
+        bench: Record<string, string>
+        rough: boolean
+      }) => {
+        const r = await worker().run(kind, set, bench, rough)
         if (!mounted.current) return
         const summaries: Record<string, BodyFacts> = {}
         const names: Record<string, string | null> = {}
@@ -68,10 +78,16 @@ export function useLiveGhost(step: RecipeStep | null, bodies: readonly BenchBody
       },
     ),
   )
-  const key = step ? JSON.stringify([step.kind, step.set, bodies.map((b) => [b.name, b.hash])]) : ''
+  const key = step ? JSON.stringify([step.kind, step.set, bodies.map((b) => [b.name, b.hash]), coarse]) : ''
   useEffect(() => {
     if (!step) setMade(null)
-    else ask({ kind: step.kind, set: step.set, bench: Object.fromEntries(bodies.map((b) => [b.name, b.hash])) })
+    else
+      ask({
+        kind: step.kind,
+        set: step.set,
+        bench: Object.fromEntries(bodies.map((b) => [b.name, b.hash])),
+        rough: coarse,
+      })
   }, [key]) // eslint-disable-line react-hooks/exhaustive-deps -- the key stands for step and bodies
   if (!step) return { state: 'none', report: null, bodies: null, summaries: null }
   return made && made.kind === step.kind ? made : { state: 'asked', report: null, bodies: null, summaries: null }

@@ -34,7 +34,12 @@ export interface LiveResult {
 
 const api = {
   /** One step over the bodies that lie on the bench, by name and content. */
-  async run(kind: string, set: Record<string, unknown>, bench: Record<string, string>): Promise<LiveResult> {
+  async run(
+    kind: string,
+    set: Record<string, unknown>,
+    bench: Record<string, string>,
+    coarse: boolean,
+  ): Promise<LiveResult> {
     try {
       const definition = stepOf(kind)
       if (!definition) throw new StepError('unknown', 'There is no such tool.')
@@ -52,6 +57,7 @@ const api = {
       const out = await runOn(definition, settings, find, {
         names: new Set(Object.keys(bench)),
         work: { progress: () => {} },
+        ...(coarse ? { coarse: true } : {}),
         file: () => Promise.reject(new StepError('no-file', 'Files are read by the server.')),
       })
       const bodies: LiveResult['bodies'] = {}

@@ -30,10 +30,19 @@ export function useGhost(
     // eslint-disable-next-line react-hooks/exhaustive-deps -- by the values that it speaks of
     [made.step, numbers],
   )
-  const here = useLiveGhost(live ? plain : null, bodies)
   const there = useServerGhost(job, tool, made.step, marker, !!definition?.slow, !live)
+  // Until a slow one is asked for, a rough look where the step can give one.
+  const most = definition?.coarseUpTo
+  const rough =
+    !live &&
+    most !== undefined &&
+    there.state === 'none' &&
+    !!made.step &&
+    canBeLive(bodies, bodiesIn(definition!.settings, made.step.set).reads, most)
+  const here = useLiveGhost(live || rough ? plain : null, bodies, rough)
   return useMemo((): GhostState => {
-    const from = live ? here : there
+    const coarse = rough && here.state === 'ready'
+    const from = live || coarse ? here : there
     const state = !tool ? 'none' : !made.step ? 'invalid' : from.state
     return {
       state,
@@ -44,6 +53,7 @@ export function useGhost(
       problem: (live ? null : there.refused) ?? made.problem,
       ask: there.ask,
       stop: there.stop,
+      ...(coarse ? { coarse } : {}),
     }
-  }, [tool, made, live, here, there])
+  }, [tool, made, live, rough, here, there])
 }

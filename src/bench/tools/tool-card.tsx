@@ -110,7 +110,7 @@ export function ToolCard({ job, tool, bodies, ghost, progress, applying, later, 
           <Button variant="quiet" onClick={onCancel}>
             Cancel
           </Button>
-          {step.slow && !draws && ghost.state === 'none' && ghost.step && (
+          {step.slow && !draws && (ghost.state === 'none' || ghost.coarse) && ghost.step && (
             <Button variant="quiet" onClick={ghost.ask}>
               Ghost
             </Button>

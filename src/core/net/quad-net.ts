@@ -45,6 +45,8 @@ export interface NetChoice {
   /** Curves near the skin that become lines of the net, or only steer it. */
   readonly guides?: readonly Guide[]
   readonly guidesAs?: 'loops' | 'flow'
+  /** A look is enough: about the count, less even. */
+  readonly rough?: boolean
 }
 
 export interface Net {
@@ -83,6 +85,7 @@ const bendCounts = 0.05
 const countWithin = 0.04
 const mostTries = 4
 const relaxRounds = 15
+const roughRounds = 5
 /** Fewer quads make no net. */
 const fewest = 6
 
@@ -199,12 +202,18 @@ function sizes(
 }
 
 /** Quads for sizes that are wanted, tried until there are about as many as asked for. */
-function countedNet(prepared: Prepared, sizeOf: (asked: number) => Float64Array, count: number, work: Work): Tidied {
+function countedNet(
+  prepared: Prepared,
+  sizeOf: (asked: number) => Float64Array,
+  count: number,
+  most: number,
+  work: Work,
+): Tidied {
   const { mesh, kinds, edges, solver } = prepared
   const corners = kinds.map((k) => (k === 2 ? 1 : 0))
   let asked = count
   let best: (Tidied & { off: number }) | null = null
-  for (let tries = 0; tries < mostTries; tries++) {
+  for (let tries = 0; tries < most; tries++) {
     checkStop(work)
     const places = solver.solve(sizeOf(asked), work)
     const lattice = extractLattice(mesh, places, edges, corners, work)
@@ -258,9 +267,11 @@ function netOfPiece(
   const prepared = prepare(piece, key, choice, work)
   const smaller = new Float64Array(triangleCount(prepared.mesh)).fill(1)
   const sizeOf = (asked: number) => sizes(prepared, asked, choice.adaptive, smaller)
-  const relaxed = (from: Tidied) => relaxQuads(from.net, ground, { rounds: relaxRounds, kind: from.kind, lines }, work)
+  const rounds = choice.rough ? roughRounds : relaxRounds
+  const most = choice.rough ? 1 : mostTries
+  const relaxed = (from: Tidied) => relaxQuads(from.net, ground, { rounds, kind: from.kind, lines }, work)
   work.progress(0.6, 'quads')
-  let net = relaxed(countedNet(prepared, sizeOf, choice.count, work))
+  let net = relaxed(countedNet(prepared, sizeOf, choice.count, most, work))
   let far = distances(prepared, net)
   for (let round = 0; choice.detail && round < guardRounds; round++) {
     work.progress(0.75 + 0.1 * round, 'detail')
@@ -272,7 +283,7 @@ function netOfPiece(
       out++
     })
     if (!out) break
-    const better = relaxed(countedNet(prepared, sizeOf, choice.count, work))
+    const better = relaxed(countedNet(prepared, sizeOf, choice.count, most, work))
     const off = distances(prepared, better)
     if (greatest(off) >= greatest(far)) break
     net = better

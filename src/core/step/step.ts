@@ -54,6 +54,8 @@ export interface StepInput<S> extends Bench {
   readonly work: Work
   /** Names on the bench before this step. */
   readonly names: ReadonlySet<string>
+  /** Set where only a rough look at what comes out is wanted, at once. */
+  readonly coarse?: true
   file(name: string): Promise<Uint8Array>
 }
 
@@ -74,6 +76,8 @@ export interface StepDefinition<Z extends z.ZodObject = z.ZodObject> {
   readonly slow?: true
   /** It is quick enough that its ghost may run in the browser's worker, on the same core. */
   readonly live?: true
+  /** It takes long, but can give a rough look at once: that is its ghost in the browser, on bodies of up to so many triangles. */
+  readonly coarseUpTo?: number
   /** Triangles of a body up to which its ghost is made there; left out: what any quick step can take. */
   readonly liveUpTo?: number
   /** How long it may take, ms, with a file of so many bytes: a damaged one may send a reader in circles. */
@@ -224,7 +228,7 @@ export async function runOn(
   definition: AnyStep,
   settings: Readonly<Record<string, unknown>>,
   find: (name: string) => Body,
-  rest: Pick<StepInput<unknown>, 'work' | 'names' | 'file'>,
+  rest: Pick<StepInput<unknown>, 'work' | 'names' | 'file' | 'coarse'>,
 ): Promise<StepResult> {
   const numbers = withTaken(definition.settings, settings, find)
   const result = await definition.run({ ...benchOf(definition, numbers, find), settings: numbers, ...rest })

@@ -4,10 +4,12 @@ import { quiet } from '@/core/base/work'
 import { upgradeStep } from '@/core/recipe/recipe'
 import { isCage, isNet, meshBody, netBody, type Body } from '@/core/bodies/body'
 import { decodeBody, encodeBody } from '@/core/kinds/registry'
-import { trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
+import { quadFigures, trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
 import { meshVolume } from '@/core/mesh/tri-mesh'
+import { runOn } from '@/core/step/step'
 import { fixtures } from '@/testing/plausible'
 import { runStep } from '@/testing/run-step'
+import { stepOf } from './registry'
 import { box, shifted, sphere, without } from '@/testing/shapes'
 
 const cube = async () => (await fixtures.net()).one
@@ -45,6 +47,20 @@ describe('OBJ of nets', () => {
 })
 
 describe('Quad net', () => {
+  it('gives a rough look at once: fewer quads over a coarse working mesh, told as such', async () => {
+    const b = meshBody(sphere(10, 5))
+    const definition = stepOf('convert/quad-net')!
+    const set = definition.settings.strict().parse({ body: 'b', name: 'n', count: 3000, symmetry: ['x'] })
+    const rest = { names: new Set(['b']), work: quiet, file: () => Promise.reject(new Error('no file')) }
+    const r = await runOn(definition, set, () => b, { ...rest, coarse: true })
+    const quads = Number(r.facts.quads)
+    expect(quads).toBeGreaterThan(700)
+    expect(quads).toBeLessThan(1300)
+    expect(r.facts.coarse).toBe(true)
+    expect(r.facts.deviation).toBeUndefined()
+    expect(r.said).toMatch(/^a rough look with .* of 3.000 quads$/)
+    expect(quadFigures(netIn(r.bodies.n)).closed).toBe(true)
+  })
   it('is guided by a section line of the body, mirrored at a datum plane; what lies elsewhere guides nothing', async () => {
     const bodies: Record<string, Body> = { b: meshBody(shifted(sphere(10, 4), 20, 0, 0)) }
     const add = async (kind: string, set: Record<string, unknown>) => {

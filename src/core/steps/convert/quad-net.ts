@@ -33,6 +33,10 @@ import { manifoldSkin } from './manifold-skin'
 /** A hundred per cent is as much as serves; more makes quads so uneven that they get worse. */
 const mostAdaptive = 0.8
 const mostQuads = 100_000
+/** A rough look has so many quads at most, over a working mesh of so many vertices. */
+const coarseQuads = 1000
+const coarseWorking = 1500
+const coarseShare = 1 / 20
 /** Made by less than this share too many or too few, the count is as asked. */
 const asAsked = 0.1
 /** Edges of more than this share of the size are divided first. */
@@ -58,6 +62,7 @@ export const quadNet = defineStep({
   past: 'Made a net of quads of',
   group: 'Freeform',
   slow: true,
+  coarseUpTo: 150_000,
   facts: shown(
     { key: 'quads', label: 'Quads', as: 'count' },
     { key: 'edge', label: 'Mean edge', as: 'length' },
@@ -103,10 +108,10 @@ export const quadNet = defineStep({
       },
     ).default('loops'),
   }),
-  async run({ settings: s, body, surface, names, work }) {
+  async run({ settings: s, body, surface, names, work, coarse }) {
     freeName(names, s.name)
     const size = Math.hypot(...sizeOf(body(s.body))) || 1
-    const whole = splitLong(await fineSkin({ body, surface }, s.body), size * longestShare)
+    const whole = splitLong(await fineSkin({ body, surface }, s.body), size * (coarse ? coarseShare : longestShare))
     const { mesh, warnings } = manifoldSkin(s.body, whole)
     let part = mesh
     for (const a of s.symmetry) {
@@ -144,13 +149,15 @@ export const quadNet = defineStep({
           tryThis: 'Give a longer edge.',
         },
       )
+    const all = coarse ? Math.min(wanted, coarseQuads) : wanted
     const made = await netOf(
       part,
       {
-        count: Math.max(6, Math.round(wanted / halves)),
+        count: Math.max(6, Math.round(all / halves)),
         adaptive: (mostAdaptive * s.adaptive) / 100,
         hardAngle: s.hardEdges ? s.hardAngle : null,
-        detail: s.detail,
+        detail: s.detail && !coarse,
+        ...(coarse ? { working: coarseWorking, rough: true } : {}),
         guides,
         guidesAs: s.guidesAs,
       },
@@ -173,6 +180,12 @@ export const quadNet = defineStep({
     if (plane) net = mirroredAt(net, plane)
     for (const a of [...s.symmetry].reverse()) net = mirrored(net, axes.indexOf(a))
     const f = quadFigures(net)
+    if (coarse)
+      return {
+        bodies: { [s.name]: netBody(net) },
+        facts: { quads: f.quads, edge: f.edge, coarse: true },
+        said: `a rough look with ${plural(f.quads, 'quad')}${all < wanted ? ` of ${plural(Math.round(wanted), 'quad')}` : ''}`,
+      }
     if (buildTopology(mesh).openEdges === 0 && !f.closed) warnings.push('The net is open although the body is closed.')
     const off = deviation(trianglesOfQuads(net), whole, undefined, span(work, 0.9, 1))
     const { both } = off
