@@ -109,6 +109,9 @@ function Picking() {
     if (cage) pick(f(cage))
   }
   const none = { points: [], edges: [], faces: [] }
+  // Of a cage that is not yet there nothing can be picked.
+  const edits = useTool((s) => editsOf(s.tool).length)
+  const after = useCage((s) => s.after)
   return (
     <div className="mb-2">
       <Words label="What is picked" all={sorts} now={sort} onChange={chooseSort} />
@@ -134,7 +137,7 @@ function Picking() {
             ['none', by(() => none)],
           ] as const
         ).map(([w, run]) => (
-          <button key={w} type="button" className="btn btn-link btn-sm p-0" onClick={run}>
+          <button key={w} type="button" className="btn btn-link btn-sm p-0" disabled={after !== edits} onClick={run}>
             {w}
           </button>
         ))}

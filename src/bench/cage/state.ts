@@ -43,6 +43,8 @@ interface CageState {
   cage: Cage | null
   skin: Skin | null
   shape: number
+  /** How many edits it has had. */
+  after: number
   sort: PickSort
   extent: Extent
   way: PickWay
@@ -75,6 +77,7 @@ const fresh = {
   cage: null,
   skin: null,
   shape: -1,
+  after: 0,
   picked: nothing,
   before: [],
   hot: null,
@@ -134,6 +137,7 @@ export const showCage = latest(async ({ hash, edits, scan, wear }: Asked) => {
     hash,
     cage,
     shape: view.shape,
+    after: edits.length,
     skin: { skin: view.skin, normals: view.normals, index: index ?? now.skin!.index, off: view.off },
     // Faces keep their numbers through what adds some; anything else that is picked would be another thing.
     ...(changed && !keeps(now, cage, same) ? { picked: nothing, before: [], hot: null } : {}),

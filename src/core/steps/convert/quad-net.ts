@@ -92,9 +92,10 @@ export const quadNet = defineStep({
     symmetry: choices('Mirrored at', axes, { x: 'x = 0', y: 'y = 0', z: 'z = 0' }, { more: true, least: 0 }).default(
       [],
     ),
-    mirrorAt: bodyRef('datum', 'Mirrored at the plane', { changes: false, more: true }).optional(),
+    mirrorAt: bodyRef('datum', 'Mirrored at the plane', { changes: false, listed: true, more: true }).optional(),
     guides: bodyRefs('outline', 'Guide curves', {
       changes: false,
+      listed: true,
       least: 0,
       more: true,
       help: 'outlines that lie on the body',
