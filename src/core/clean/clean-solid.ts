@@ -69,6 +69,8 @@ export interface Cleaned {
   readonly filletsLeft: number
   /** A place of each open rim, mm. */
   readonly openings: readonly Vec3[]
+  /** Triangles that the mesh was brought down to, because its surfaces did not close as it was. */
+  readonly broughtTo?: number
 }
 
 /** More facets than this beside recognised faces take the exact kernel beyond all patience. */
@@ -242,11 +244,13 @@ async function byFaces(
     // Too fine for what does not close to stay facets: brought down first, it may.
     without = null
     rough = await coarser(mesh, found.of, shapes, close, roughTriangles, span(work, 0.6, 0.75))
+    if (rough.topology.openEdges && !topology.openEdges) throw notClosing(body, some.length)
     try {
       built = await faceByFace(rough.mesh, rough.topology, rough.of, shapes, { ...usual, strayEdges: 1, fit: false, closed: !rough.topology.openEdges }, span(work, 0.75, 0.95)) // prettier-ignore
     } catch (again) {
       if (!(again instanceof StepError) || again.code !== 'not-valid') throw again
-      return onlyFacets(rough.mesh, rough.topology, body, found, work, rough.off)
+      const facets = await onlyFacets(rough.mesh, rough.topology, body, found, work, rough.off)
+      return { ...facets, broughtTo: triangleCount(rough.mesh) }
     }
   }
   const skin = rough?.mesh ?? mesh
@@ -294,6 +298,7 @@ async function byFaces(
     leftOut: without?.gone.size ?? 0,
     filletsLeft: unwanted ? unwanted.size - (without?.gone.size ?? 0) : 0,
     openings: openingsOf(mesh, topology),
+    ...(rough ? { broughtTo: triangleCount(rough.mesh) } : {}),
   }
 }
 
@@ -317,6 +322,17 @@ function besideOf(of: Int32Array, { twin }: Topology, regions: readonly number[]
 
 const openingsOf = (mesh: TriMesh, topology: Topology): Vec3[] =>
   findRims(mesh, topology).map((r) => vertex(mesh, r.vertices[0]))
+
+/** Surfaces that were found but do not close to a body. */
+const notClosing = (body: string, surfaces: number) =>
+  new StepError(
+    'not-held',
+    `${surfaces} surfaces of "${body}" were found, but where they meet they do not close to a body.`,
+    {
+      where: { body },
+      tryThis: 'Mend it first; or have single faces by Recognise and Fit shape, and build the rest on them.',
+    },
+  )
 
 /** The last resort: everything stays facets, those in one plane together. */
 async function onlyFacets(

@@ -4,7 +4,7 @@ import { distance, dot, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { NearestInGrid } from '@/core/mesh/nearest'
 import { quadFigures, type QuadMesh } from '@/core/mesh/quad-mesh'
 import { meshBounds } from '@/core/mesh/tri-mesh'
-import { cylinder, sheet, shifted, sphere } from '@/testing/shapes'
+import { box, cylinder, sheet, shifted, sphere } from '@/testing/shapes'
 import { guideOn, type Guide } from './guides'
 import { quadNet } from './quad-net'
 import { halfAt, mirroredAt } from './symmetry'
@@ -96,6 +96,18 @@ describe('nets with guides', () => {
     expect(aside(free)).toBeGreaterThan(27)
     expect(aside(flow)).toBeLessThan(23)
     expect(aside(loops)).toBeLessThan(16)
+  })
+  it('on one side of a plate thinner than the quads stays on that side', async () => {
+    const mesh = box(40, 40, 0.4, 20)
+    const { max } = meshBounds(mesh)
+    const [x, y] = [0, 1].map((k) => (max[k] + meshBounds(mesh).min[k]) / 2)
+    const guide = ring(60, (a) => [x + 11 * Math.cos(a), y + 11 * Math.sin(a), max[2]])
+    const { net } = await quadNet(mesh, { ...plain, guides: [guide] })
+    expect(quadFigures(net)).toMatchObject({ closed: true, pieces: 1 })
+    expect(offEdges(net, guide.places)).toBeLessThan(0.13 * quadFigures(net).edge)
+    // Its corners are those of the upper side.
+    const on = Array.from({ length: net.positions.length / 3 }, (_, v) => corner(net, v)).filter((p) => Math.abs(Math.hypot(p[0] - x, p[1] - y) - 11) < 0.05) // prettier-ignore
+    expect(on.filter((p) => p[2] > max[2] - 0.1).length).toBeGreaterThan(15)
   })
   it('one that lies on nothing is told', async () => {
     const far = ring(20, (a) => [99 * Math.cos(a), 99 * Math.sin(a), 0])

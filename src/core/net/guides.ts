@@ -153,6 +153,7 @@ export function layGuides(
   const halfEdge = new Map<number, number>()
   for (let h = 0; h < twin.length; h++) halfEdge.set(edgeKey(mesh.triangles[h], mesh.triangles[nextIn(h)]), h)
   const moved = new Map<number, Vec3>()
+  const skin = new NearestInGrid(mesh)
   for (const { places, closed } of guides) {
     const row = closed ? [...places, places[0]] : [...places]
     const near = new Map<number, { at: Vec3; off: number }>()
@@ -160,10 +161,12 @@ export function layGuides(
       const n = nearestOn(row, vertex(mesh, v))
       if (n.off <= nearEdges * edge) near.set(v, n)
     }
-    const ids = [...near.keys()]
-    const closest = (p: Vec3) =>
-      ids.reduce((a, b) => (distance(vertex(mesh, b), p) < distance(vertex(mesh, a), p) ? b : a))
-    if (!ids.length) continue
+    // By the triangle that a place lies on: another skin may be as near as its corners.
+    const closest = (p: Vec3) => {
+      skin.square(p[0], p[1], p[2])
+      const ids = [0, 1, 2].map((c) => mesh.triangles[3 * skin.triangle + c])
+      return ids.reduce((a, b) => (distance(vertex(mesh, b), p) < distance(vertex(mesh, a), p) ? b : a))
+    }
     const cost = (a: number, b: number) => {
       const [m, n] = [near.get(a), near.get(b)]
       return m && n
@@ -188,7 +191,6 @@ export function layGuides(
     }
     for (const v of clear) if (!stays[v]) moved.set(v, near.get(v)?.at ?? vertex(mesh, v))
   }
-  const skin = new NearestInGrid(mesh)
   for (const [v, p] of moved) p.forEach((x, k) => (positions[3 * v + k] = x))
   // What lies beside evens out, on the skin.
   const around = new Set<number>()

@@ -80,6 +80,11 @@ describe('Quad net', () => {
     const [nx, nz] = [0.3, 1].map((v) => v / Math.hypot(0.3, 1))
     const on = Array.from({ length: net.positions.length / 3 }, (_, v) => Math.abs((net.positions[3 * v] - 20) * nx + (net.positions[3 * v + 2] - 3) * nz)).filter((d) => d < 0.05) // prettier-ignore
     expect(on.length).toBeGreaterThan(18)
+    // One that lies on the half that goes guides through its image.
+    await add('convert/section-line', { bodies: ['b'], at: [20, -5, 0], normal: [0, 1, 0], name: 'behind' })
+    const through = await add('convert/quad-net', { body: 'b', name: 'k', count: 200, mirrorAt: 'middle', guides: ['behind'] }) // prettier-ignore
+    const k = netIn(through.bodies.k)
+    for (const y of [-5, 5]) expect([...k.positions].filter((v, i) => i % 3 === 1 && Math.abs(v - y) < 0.05).length).toBeGreaterThan(10) // prettier-ignore
     await expect(add('convert/quad-net', { body: 'b', name: 'm', guides: ['away'] })).rejects.toThrow(
       /nothing is guided/,
     )

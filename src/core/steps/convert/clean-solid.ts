@@ -168,6 +168,14 @@ export const cleanSolid = defineStep({
       )
     if (scraps)
       warnings.push(`${plural(scraps, 'stray piece')} of next to no size ${scraps === 1 ? 'is' : 'are'} left out.`)
+    const brought = made.filter((c) => c.broughtTo !== undefined)
+    if (brought.length)
+      warnings.push(
+        `${parts.length === 1 ? 'Its surfaces' : `The surfaces of ${plural(brought.length, 'piece')}`} did not close as scanned, so the skin was brought down to ${plural(
+          sum(brought, (c) => c.broughtTo ?? 0),
+          'triangle',
+        )} first: clearing what closes its bores, or trimming, keeps more true faces.`,
+      )
     if (faceted)
       warnings.push(
         `${plural(faceted, 'leftover')}: no plane, cylinder, cone, sphere or ring holds there, so ${faceted === 1 ? 'it stays a flat facet' : 'they stay flat facets'}.`,

@@ -4,6 +4,8 @@ import { StepError } from '@/core/base/step-error'
 import { span } from '@/core/base/work'
 import type { Facts } from '@/core/base/facts'
 import { isDatum, isOutline, netBody, type Body } from '@/core/bodies/body'
+import { applyPoint, mirror } from '@/core/math/affine'
+import type { Vec3 } from '@/core/math/vec'
 import { quadFigures, trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
 import { splitLong } from '@/core/mesh/split-long'
 import { buildTopology } from '@/core/mesh/topology'
@@ -141,6 +143,10 @@ export const quadNet = defineStep({
       if (!runs.length) warnings.push(`"${name}" holds no curve, so it guides nothing.`)
       return runs.map((run) => ({ ...run, name }))
     })
+    // What lies on the half that goes guides the half that stays.
+    const planes = [...s.symmetry.map((a) => [[0, 0, 0], axes.map((b) => (a === b ? 1 : 0))] as unknown as [Vec3, Vec3]), ...(plane ? [[plane.at, plane.normal] as [Vec3, Vec3]] : [])] // prettier-ignore
+    for (const [at, normal] of planes)
+      for (const g of [...guides]) guides.push({ ...g, places: g.places.map((p) => applyPoint(mirror(at, normal), p)) })
     const wanted = s.size === 'count' ? s.count : meshArea(mesh) / s.edge ** 2
     if (wanted > mostQuads)
       throw new StepError(
@@ -169,7 +175,7 @@ export const quadNet = defineStep({
       warnings.push(
         `${plural(made.leftOut, 'piece')} too small for a quad got none: ask for more quads, or clear specks.`,
       )
-    // Those of which no run lies on the body; a half has them on the other half too.
+    // Those of which no run lies on the body.
     const met = new Set(guides.filter((_, i) => !made.missed.includes(i)).map((g) => g.name))
     const missed = [...new Set(guides.map((g) => g.name))].filter((name) => !met.has(name))
     if (missed.length && missed.length === s.guides.length)
