@@ -77,7 +77,10 @@ export class PolygonEdit {
   /** The vertices of a face, in order. */
   loop(f: number): number[] {
     const s = this.startOf(f)
-    return Array.from(this.corners.subarray(s, s + this.sizeOf(f)))
+    const n = this.sizeOf(f)
+    const out = new Array<number>(n)
+    for (let c = 0; c < n; c++) out[c] = this.corners[s + c]
+    return out
   }
 
   faceAt(h: number): number {

@@ -51,7 +51,9 @@ export function splitLong(mesh: TriMesh, longest: number, most = 150_000): TriMe
     const [a, b] = [3 * k[h], 3 * k[h % 3 === 2 ? h - 2 : h + 1]]
     return (p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2 > limit
   }
-  if (!k.some((_, h) => long(h))) return mesh
+  let first = 0
+  while (first < k.length && !long(first)) first++
+  if (first === k.length) return mesh
   const flat = flatShare * (diagonal(meshBounds(mesh)) || 1)
   const edit = new EditMesh(mesh)
   let changed = new Set<number>()

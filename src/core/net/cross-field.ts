@@ -18,6 +18,8 @@ export interface Frames {
 
 export interface CrossField {
   readonly frames: Frames
+  /** Frames of the calmed skin, over which crosses are carried from triangle to triangle. */
+  readonly calm: Frames
   /** Angle of one arm of each triangle's cross in its frame. */
   readonly angle: Float64Array
   /** How strongly the skin bends at each triangle, over some rings and not across creases, 1/mm. */
@@ -123,6 +125,11 @@ export interface FieldChoice {
 /** Along a crease a cross is as good as fixed. */
 const creaseWeight = 1e3
 const sweeps = 30
+/**
+ * Crosses are carried over a skin that was smoothed in so many rounds: small bumps and dents, which bend more than a quad could follow, would
+ * each ask for irregular points of their own.
+ */
+const calmRounds = 8
 /** Bends are taken from so many rings about a triangle, for noise. */
 const bendRounds = 4
 
@@ -179,14 +186,35 @@ export function crossField(mesh: TriMesh, topology: Topology, { creases, bend }:
     re[t] = Math.cos(phi)
     im[t] = Math.sin(phi)
   }
-  const [x, y] = smoothest(mesh, twin, frames, weight, re, im)
+  const calm = framesOf(calmed(mesh, topology, creases))
+  const [x, y] = smoothest(mesh, twin, calm, weight, re, im)
   const angle = new Float64Array(n)
   for (let t = 0; t < n; t++) angle[t] = Math.atan2(y[t], x[t]) / 4
-  return { frames, angle, bend: b.re.map((x, t) => Math.hypot(x, b.im[t]) + Math.abs(b.mean[t])) }
+  return { frames, calm, angle, bend: b.re.map((x, t) => Math.hypot(x, b.im[t]) + Math.abs(b.mean[t])) }
 }
 
 /** A triangle's skin turns by so much, radians, before its way of bending counts in full. */
 const leastTurn = 0.03
+
+/** A skin of the same triangles from which bends of about a quad's edge are smoothed away; creases and rims stay. */
+function calmed({ positions, triangles: k }: TriMesh, { twin }: Topology, creases: Uint8Array): TriMesh {
+  const n = positions.length / 3
+  const from = Float64Array.from(positions)
+  const stays = new Uint8Array(n)
+  const valence = new Float64Array(n)
+  for (let h = 0; h < k.length; h++) {
+    valence[k[h]]++
+    if (creases[h] || twin[h] < 0) stays[k[h]] = stays[k[nextIn(h)]] = 1
+  }
+  const sum = new Float64Array(3 * n)
+  for (let round = 0; round < calmRounds; round++) {
+    sum.fill(0)
+    for (let h = 0; h < k.length; h++) for (let j = 0; j < 3; j++) sum[3 * k[h] + j] += from[3 * k[nextIn(h)] + j]
+    for (let v = 0; v < n; v++)
+      for (let j = 3 * v; j < 3 * v + 3; j++) if (!stays[v] && valence[v]) from[j] = (from[j] + sum[j] / valence[v]) / 2
+  }
+  return { positions: from as unknown as Float32Array, triangles: k }
+}
 
 const lengthOf = ({ positions: p, triangles: k }: TriMesh, h: number): number => {
   const [a, b] = [3 * k[h], 3 * k[nextIn(h)]]

@@ -72,7 +72,7 @@ export function cutOpen(mesh: TriMesh, { twin }: Topology, field: CrossField): C
   for (let h = 0; h < 3 * n; h++) {
     if (twin[h] < h) continue
     const [t, u] = [triangleOf(h), triangleOf(twin[h])]
-    const quarters = Math.round((field.angle[u] - field.angle[t] - turnAcross(field.frames, twin, h)) / (Math.PI / 2))
+    const quarters = Math.round((field.angle[u] - field.angle[t] - turnAcross(field.calm, twin, h)) / (Math.PI / 2))
     matching[h] = mod4(-quarters)
     matching[twin[h]] = mod4(quarters)
   }

@@ -44,6 +44,7 @@ function rowsOf(f: Form): [Row, Row] {
 }
 
 const less = (a: Row, b: Row): Row => {
+  if (a.length === 1 && b.length === 1 && a[0][0] !== b[0][0]) return [a[0], [b[0][0], -b[0][1]]]
   const out = new Map(a)
   for (const [k, v] of b) out.set(k, (out.get(k) ?? 0) - v)
   return [...out].filter(([, v]) => Math.abs(v) > 1e-12)
@@ -85,18 +86,23 @@ export function mapSolver(mesh: TriMesh, frames: Frames, cut: CutSkin, creases: 
   const a = new SparseSum(free)
   const b: Map<number, number>[] = Array.from({ length: whole }, () => new Map<number, number>())
   const c = new Float64Array(whole * whole)
+  /** Rows along long cuts hold few free unknowns and hundreds of whole ones. */
   const add = (row: Row, weight: number) => {
-    for (let i = 0; i < row.length; i++)
-      for (let j = 0; j < row.length; j++) {
-        const [k, x] = row[i]
-        const [l, y] = row[j]
-        const v = weight * x * y
-        if (k < free) {
-          if (l < free) {
-            if (l <= k) a.add(k, l, v)
-          } else b[l - free].set(k, (b[l - free].get(k) ?? 0) + v)
-        } else if (l >= free) c[(k - free) * whole + l - free] += v
+    const own = row.filter(([k]) => k < free)
+    const at = Int32Array.from(row.filter(([k]) => k >= free), ([k]) => k - free) // prettier-ignore
+    const value = Float64Array.from(row.filter(([k]) => k >= free), ([, v]) => v) // prettier-ignore
+    for (const [k, x] of own) {
+      for (const [l, y] of own) if (l <= k) a.add(k, l, weight * x * y)
+      for (let e = 0; e < at.length; e++) {
+        const column = b[at[e]]
+        column.set(k, (column.get(k) ?? 0) + weight * x * value[e])
       }
+    }
+    for (let d = 0; d < at.length; d++) {
+      const first = at[d] * whole
+      const v = weight * value[d]
+      for (let e = 0; e < at.length; e++) c[first + at[e]] += v * value[e]
+    }
   }
   /** For each half-edge: the rows of the difference of its ends, and its weight. */
   const terms: { rows: [Row, Row]; weight: number; t: number; re: number; im: number }[] = []
@@ -124,19 +130,25 @@ export function mapSolver(mesh: TriMesh, frames: Frames, cut: CutSkin, creases: 
   const factor = SparseFactor.of(a, standing)
   if (!factor) return { solve: () => new Float64Array(6 * n) }
   // What the whole numbers see of the rest.
-  const behind = b.map((column) => {
+  const between = b.map((column) => ({ at: Int32Array.from(column.keys()), value: Float64Array.from(column.values()) }))
+  const behind = between.map(({ at, value }) => {
     const r = new Float64Array(free)
-    for (const [k, v] of column) r[k] = v
+    at.forEach((k, e) => (r[k] = value[e]))
     return factor.solve(r)
   })
+  /** A column of B times values of the free unknowns. */
+  const seen = (i: number, x: Float64Array): number => {
+    const { at, value } = between[i]
+    let sum = 0
+    for (let e = 0; e < at.length; e++) sum += value[e] * x[at[e]]
+    return sum
+  }
   const rounded = Array.from({ length: whole }, (_, i) => i).filter((i) => !pinned.has(free + i))
   const m = rounded.length
   const schur = new Float64Array(m * m)
   for (let i = 0; i < m; i++)
     for (let j = 0; j <= i; j++) {
-      const column = behind[rounded[j]]
-      let v = c[rounded[i] * whole + rounded[j]]
-      for (const [k, x] of b[rounded[i]]) v -= x * column[k]
+      const v = c[rounded[i] * whole + rounded[j]] - seen(rounded[i], behind[rounded[j]])
       schur[i * m + j] = schur[j * m + i] = v
     }
   let most = 1e-300
@@ -155,13 +167,13 @@ export function mapSolver(mesh: TriMesh, frames: Frames, cut: CutSkin, creases: 
       }
       const base = factor.solve(right.subarray(0, free))
       const r = new Float64Array(m)
-      for (let i = 0; i < m; i++) {
-        r[i] = right[free + rounded[i]]
-        for (const [k, x] of b[rounded[i]]) r[i] -= x * base[k]
-      }
+      for (let i = 0; i < m; i++) r[i] = right[free + rounded[i]] - seen(rounded[i], base)
       const y = roundOneByOne(inverse, r, m, work)
       const rest = right.slice(0, free)
-      for (let i = 0; i < m; i++) for (const [k, x] of b[rounded[i]]) rest[k] -= x * y[i]
+      rounded.forEach((w, i) => {
+        const { at, value } = between[w]
+        for (let e = 0; e < at.length; e++) rest[at[e]] -= value[e] * y[i]
+      })
       const x = factor.solve(rest)
       const all = new Float64Array(total)
       all.set(x)
@@ -209,33 +221,50 @@ function inverseOf(a: Float64Array, n: number): Float64Array {
 
 /** The unknown whose rounding costs least is rounded, and the others follow; until all are whole. */
 function roundOneByOne(inverse: Float64Array, r: Float64Array, n: number, work: Work): Float64Array {
-  const s = inverse.slice()
+  let s = inverse.slice()
+  // What is left of the matrix is drawn together whenever half of it is done.
+  const row = Int32Array.from(inverse.subarray(0, n), (_, i) => i)
+  let side = n
   const y = new Float64Array(n)
   for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) y[i] += s[i * n + j] * r[j]
-  const left = new Set(y.keys())
+  const left = Int32Array.from(y.keys())
   const column = new Float64Array(n)
-  while (left.size) {
-    if ((left.size & 31) === 0) checkStop(work)
+  for (let count = n; count > 0; count--) {
+    if ((count & 31) === 0) checkStop(work)
+    if (count < side / 2) {
+      const to = new Float64Array(count * count)
+      for (let a = 0; a < count; a++)
+        for (let e = 0; e < count; e++) to[a * count + e] = s[row[left[a]] * side + row[left[e]]]
+      left.subarray(0, count).forEach((i, a) => (row[i] = a))
+      ;[s, side] = [to, count]
+    }
     let best = -1
     let least = Infinity
-    for (const i of left) {
+    for (let a = 0; a < count; a++) {
+      const i = left[a]
       const off = y[i] - Math.round(y[i])
-      const cost = (off * off) / Math.max(s[i * n + i], 1e-300)
+      const cost = (off * off) / Math.max(s[row[i] * side + row[i]], 1e-300)
       if (cost < least) {
         least = cost
-        best = i
+        best = a
       }
     }
     if (best < 0) break
-    const own = s[best * n + best]
-    const off = Math.round(y[best]) - y[best]
-    for (const i of left) column[i] = s[i * n + best]
-    left.delete(best)
-    y[best] = Math.round(y[best])
-    for (const i of left) {
-      const f = column[i] / own
-      y[i] += f * off
-      if (f) for (const j of left) s[i * n + j] -= f * column[j]
+    const done = left[best]
+    const at = row[done]
+    const own = s[at * side + at]
+    const off = Math.round(y[done]) - y[done]
+    left.copyWithin(best, best + 1, count)
+    y[done] = Math.round(y[done])
+    for (let a = 0; a < count - 1; a++) column[a] = s[row[left[a]] * side + at]
+    for (let a = 0; a < count - 1; a++) {
+      const f = column[a] / own
+      y[left[a]] += f * off
+      if (!f) continue
+      // The matrix is symmetric: its rows are updated whole, without looking up what is done.
+      const first = row[left[a]] * side
+      const from = at * side
+      for (let e = 0; e < side; e++) s[first + e] -= f * s[from + e]
     }
   }
   return y

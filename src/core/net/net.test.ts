@@ -100,8 +100,25 @@ describe('a net of a smooth skin', () => {
   })
   it('follows the count, and is made anew for another', async () => {
     const skin = sphere(20, 4)
-    for (const count of [150, 900])
-      expect(Math.abs((await netOf(skin, { count })).quads.length / 4 - count)).toBeLessThan(0.1 * count)
+    // The few quads of a ball come in steps: rows go all round it.
+    for (const [count, share] of [
+      [150, 0.12],
+      [900, 0.04],
+    ])
+      // prettier-ignore
+      expect(Math.abs((await netOf(skin, { count })).quads.length / 4 - count)).toBeLessThan(share * count)
+  })
+  it('small bumps ask for no irregular points of their own', async () => {
+    const ball = sphere(20, 5)
+    const positions = ball.positions.slice()
+    for (let v = 0; v < positions.length; v += 3) {
+      const [x, y, z] = positions.subarray(v, v + 3)
+      const bump = 1 + 0.012 * Math.sin(1.1 * x) * Math.sin(1.3 * y + 1) * Math.sin(1.2 * z + 2)
+      for (let k = v; k < v + 3; k++) positions[k] *= bump
+    }
+    const f = quadFigures(await netOf({ positions, triangles: ball.triangles }, { count: 600, hardAngle: null }))
+    expect(f.irregularPoints).toBeLessThanOrEqual(12)
+    expect(f.closed).toBe(true)
   })
   it('of two pieces has two, each with its share', async () => {
     const near = box(10, 10, 10)
@@ -126,7 +143,7 @@ describe('a net of a smooth skin', () => {
     const off = async (detail: boolean) =>
       deviation(trianglesOfQuads(await netOf(horn, { count: 200, hardAngle: null, detail })), horn).both.max
     const [plain, fine] = [await off(false), await off(true)]
-    expect(fine).toBeLessThan(0.8 * plain)
+    expect(fine).toBeLessThan(0.85 * plain)
   })
   it('specks get no quads, and are counted', async () => {
     const specks = Array.from({ length: 5 }, (_, i) => shifted(box(0.1, 0.1, 0.1), 40 + i, 0, 0))
@@ -231,6 +248,38 @@ describe('quads are tidied', () => {
     const { positions, quads } = level(4)
     const net = { positions: Float32Array.from(positions), quads: Uint32Array.from(quads.flat()) }
     expect(tidyQuads(net, new Set(), new Uint8Array(25)).net.quads.length).toBe(64)
+  })
+  it('irregular pairs that were led apart are led to each other again', () => {
+    let [plainly, walked] = [0, 0]
+    for (let seed = 1; seed <= 25; seed++) {
+      const { next } = random(seed)
+      const { positions, quads } = level(12)
+      // Edges amid the net turned at random: steps in its rows, that come apart.
+      for (let turns = 0; turns < 12; turns++) {
+        const f = quads[Math.floor(next() * quads.length)]
+        const c = Math.floor(next() * 4)
+        const [p, q] = [f[c], f[(c + 1) % 4]]
+        const g = quads.find((o) => o !== f && o.includes(p) && o.includes(q))
+        if (!g || ![...f, ...g].every((v) => positions[3 * v] % 11 && positions[3 * v + 1] % 11)) continue
+        const j = g.indexOf(q)
+        const six = [q, f[(c + 2) % 4], f[(c + 3) % 4], p, g[(j + 2) % 4], g[(j + 3) % 4]]
+        if (new Set(six).size < 6 || quads.some((o) => o.includes(six[1]) && o.includes(six[4]))) continue
+        if ([p, q].some((v) => quads.filter((o) => o.includes(v)).length < 4)) continue
+        f.splice(0, 4, six[1], six[2], six[3], six[4])
+        g.splice(0, 4, six[4], six[5], six[0], six[1])
+      }
+      const net = { positions: Float32Array.from(positions), quads: Uint32Array.from(quads.flat()) }
+      const count = (walk: boolean) => {
+        const { net: tidy } = tidyQuads(net, new Set(), new Uint8Array(positions.length / 3), walk)
+        expect(quadFigures(tidy).pieces).toBe(1)
+        expect(euler(tidy).sum).toBe(1)
+        return quadFigures(tidy).irregularPoints
+      }
+      plainly += count(false)
+      walked += count(true)
+    }
+    expect(plainly).toBeGreaterThan(20)
+    expect(walked).toBeLessThan(0.7 * plainly)
   })
   it('an open piece of an odd number of triangles is all quads too', () => {
     const triangles = Uint32Array.from([0, 1, 2, 0, 2, 3, 0, 3, 4])

@@ -26,7 +26,7 @@ import { crossField } from './cross-field'
 import { cutOpen } from './cut'
 import { extractLattice } from './extract'
 import { guideOn, layGuides, type Guide } from './guides'
-import { mapSolver, type MapSolver } from './integer-map'
+import { mapSolver, type CornerPlaces, type MapSolver } from './integer-map'
 import { pairToQuads } from './pair'
 import { Ground, relaxQuads } from './relax-quads'
 import { tidyQuads } from './tidy-quads'
@@ -83,9 +83,15 @@ const leastCrease = 3
 const bendCounts = 0.05
 /** Counts within this share of what was wanted will do. */
 const countWithin = 0.04
-const mostTries = 4
+const mostTries = 3
+/** Maps are solved until their area is within this share of the quads wanted. */
+const areaWithin = 0.02
+const mostSolves = 4
 const relaxRounds = 15
 const roughRounds = 5
+/** Rounds in which the working mesh is made even. */
+const refineRounds = 4
+const roughRefine = 2
 /** Fewer quads make no net. */
 const fewest = 6
 
@@ -105,7 +111,12 @@ const mostKept = 2
 /** Forgets what is kept for another count. */
 export const forgetWorking = (): void => void (known.length = 0)
 
-function workingMesh(piece: TriMesh, key: string, edge: number, hardAngle: number | null, work: Work): Working {
+function workingMesh(
+  piece: TriMesh,
+  key: string,
+  { edge, hardAngle, rounds }: { edge: number; hardAngle: number | null; rounds: number },
+  work: Work,
+): Working {
   const at = known.findIndex((w) => w.key === key)
   if (at >= 0) {
     const [own] = known.splice(at, 1)
@@ -113,7 +124,7 @@ function workingMesh(piece: TriMesh, key: string, edge: number, hardAngle: numbe
     return own
   }
   work.progress(0, 'working mesh')
-  const even = refine(piece, { edge, keepEdges: hardAngle ?? 179, within: 10 * edge, rounds: 4 }, work)
+  const even = refine(piece, { edge, keepEdges: hardAngle ?? 179, within: 10 * edge, rounds }, work)
   const topology = buildTopology(even)
   // Walks round a vertex have no end where neighbours do not face one way.
   if (topology.nonManifoldEdges || topology.sameWay.some((w) => w === 1))
@@ -130,7 +141,8 @@ function prepare(piece: TriMesh, key: string, choice: NetChoice & { working: num
   const { hardAngle, count, guides = [], guidesAs = 'loops' } = choice
   const area = meshArea(piece)
   const edge = Math.sqrt(area / choice.working / (Math.sqrt(3) / 2))
-  const own = workingMesh(piece, key, edge, hardAngle, work)
+  const rounds = choice.rough ? roughRefine : refineRounds
+  const own = workingMesh(piece, key, { edge, hardAngle, rounds }, work)
   const { even, topology, bent } = own
   const hard = longCreases(even, topology, bent, leastCrease * Math.sqrt(area / count))
   if (!guides.length && own.last && hard.every((f, h) => f === own.last!.hard[h])) return own.last.prepared
@@ -201,37 +213,76 @@ function sizes(
   return out.map((s) => s * scale)
 }
 
+/** The area that a map covers: about as many quads come out of it. */
+function areaOf(places: CornerPlaces): number {
+  let sum = 0
+  for (let h = 0; h < places.length; h += 6) {
+    const [x, y] = [places[h + 2] - places[h], places[h + 3] - places[h + 1]]
+    sum += Math.abs(x * (places[h + 5] - places[h + 1]) - y * (places[h + 4] - places[h])) / 2
+  }
+  return sum
+}
+
+/** The map whose area is nearest to a count of quads; solving is cheap beside taking the quads out. */
+function mapOfArea(solver: MapSolver, sizeOf: SizeOf, wanted: number, work: Work): CornerPlaces {
+  let asked = wanted
+  let [low, high] = [0, Infinity]
+  let best: { places: CornerPlaces; off: number } | null = null
+  for (let tries = 0; tries < mostSolves; tries++) {
+    const places = solver.solve(sizeOf(asked), work)
+    const area = Math.max(areaOf(places), 1)
+    const off = Math.abs(Math.log(area / wanted))
+    if (!best || off < best.off) best = { places, off }
+    if (off <= areaWithin) break
+    if (area < wanted) low = Math.max(low, asked)
+    else high = Math.min(high, asked)
+    const next = (asked * wanted) / area
+    // Whole numbers make steps: between two that were tried lies what is wanted.
+    asked = Math.max(fewest, next > low && next < high ? next : Math.sqrt(Math.max(low, 1) * Math.min(high, 2 * low)))
+  }
+  return best!.places
+}
+
 /** Quads for sizes that are wanted, tried until there are about as many as asked for. */
 function countedNet(
   prepared: Prepared,
-  sizeOf: (asked: number) => Float64Array,
-  count: number,
-  most: number,
+  sizeOf: SizeOf,
+  { count, rough }: { count: number; rough: boolean },
   work: Work,
 ): Tidied {
   const { mesh, kinds, edges, solver } = prepared
   const corners = kinds.map((k) => (k === 2 ? 1 : 0))
   let asked = count
-  let best: (Tidied & { off: number }) | null = null
-  for (let tries = 0; tries < most; tries++) {
+  let best: (Tidied & { walked: () => Tidied; off: number }) | null = null
+  for (let tries = 0; tries < (rough ? 1 : mostTries); tries++) {
     checkStop(work)
-    const places = solver.solve(sizeOf(asked), work)
+    const places = mapOfArea(solver, sizeOf, asked, work)
     const lattice = extractLattice(mesh, places, edges, corners, work)
     const paired = pairToQuads(lattice)
     const ends = new Uint8Array(paired.net.positions.length / 3)
     for (const key of lattice.creases) for (const v of endsOfKey(key)) ends[v]++
     const stays = ends.map((e) => (e !== 0 && e !== 2 ? 1 : 0))
-    const tidy = tidyQuads(paired.net, lattice.creases, stays)
-    const made = quadCount(tidy.net)
+    const tidy = (walk: boolean) => {
+      const { net, from } = tidyQuads(paired.net, lattice.creases, stays, walk)
+      return { net, kind: Uint8Array.from(from, (v) => (stays[v] ? 2 : ends[v] ? 1 : 0)) }
+    }
+    const plain = tidy(false)
+    const made = quadCount(plain.net)
     const off = Math.abs(Math.log(Math.max(made, 1) / count))
-    if (made && (!best || off < best.off))
-      best = { net: tidy.net, off, kind: Uint8Array.from(tidy.from, (v) => (stays[v] ? 2 : ends[v] ? 1 : 0)) }
+    if (made && (!best || off < best.off)) best = { ...plain, walked: () => tidy(true), off }
     if (off <= countWithin) break
     asked = Math.max(fewest, Math.round((asked * count) / Math.max(made, 1)))
   }
   if (!best) throw new StepError('no-net', 'No quads came out of the mesh.', { tryThis: 'Ask for more quads.' })
-  return best
+  if (rough) return best
+  // Pairs that went took quads with them: not if that leaves the count.
+  const walked = best.walked()
+  const off = Math.abs(Math.log(quadCount(walked.net) / count))
+  return off <= Math.max(best.off, 2 * countWithin) ? walked : best
 }
+
+/** Edge of the quads at each triangle when so many are asked for. */
+type SizeOf = (asked: number) => Float64Array
 
 interface Tidied {
   readonly net: QuadMesh
@@ -240,8 +291,8 @@ interface Tidied {
 }
 
 /** Rounds in which quads are made smaller where the skin lies off them, and by how much; a little of the quad's edge may be between. */
-const guardRounds = 2
-const guardSmaller = 0.7
+const guardRounds = 3
+const guardSmaller = 0.65
 const guardWithin = 0.45
 
 /** Distance of the working mesh's triangles from a net, mm. */
@@ -268,13 +319,15 @@ function netOfPiece(
   const smaller = new Float64Array(triangleCount(prepared.mesh)).fill(1)
   const sizeOf = (asked: number) => sizes(prepared, asked, choice.adaptive, smaller)
   const rounds = choice.rough ? roughRounds : relaxRounds
-  const most = choice.rough ? 1 : mostTries
+  const rough = choice.rough === true
+  const asked = { count: choice.count, rough }
   const relaxed = (from: Tidied) => relaxQuads(from.net, ground, { rounds, kind: from.kind, lines }, work)
   work.progress(0.6, 'quads')
-  let net = relaxed(countedNet(prepared, sizeOf, choice.count, most, work))
+  let net = relaxed(countedNet(prepared, sizeOf, asked, work))
   let far = distances(prepared, net)
+  let least = greatest(far)
   for (let round = 0; choice.detail && round < guardRounds; round++) {
-    work.progress(0.75 + 0.1 * round, 'detail')
+    work.progress(0.75 + 0.08 * round, 'detail')
     const now = sizeOf(choice.count)
     let out = 0
     far.forEach((d, t) => {
@@ -283,11 +336,11 @@ function netOfPiece(
       out++
     })
     if (!out) break
-    const better = relaxed(countedNet(prepared, sizeOf, choice.count, most, work))
-    const off = distances(prepared, better)
-    if (greatest(off) >= greatest(far)) break
+    const better = relaxed(countedNet(prepared, sizeOf, asked, work))
+    far = distances(prepared, better)
+    if (greatest(far) >= least) continue
     net = better
-    far = off
+    least = greatest(far)
   }
   return net
 }
@@ -347,7 +400,7 @@ export async function quadNet(input: TriMesh, choice: NetChoice, work: Work = qu
     if (choice.guidesAs !== 'flow')
       for (const { places, closed } of own)
         for (let k = closed ? 0 : 1; k < places.length; k++) lines.add(places[(k || places.length) - 1], places[k])
-    const key = [await contentOf(few), vertices, choice.hardAngle].join(' ')
+    const key = [await contentOf(few), vertices, choice.hardAngle, choice.rough].join(' ')
     const asked = { ...choice, count: wanted, working: vertices, guides: own }
     nets.push(netOfPiece(few, key, new Ground(part), lines, asked, span(work, i / count, (i + 1) / count)))
   }

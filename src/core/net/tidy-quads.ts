@@ -145,52 +145,119 @@ function closeDiagonals(m: Quads): number {
   return done
 }
 
-/** An edge between two quads turned to the next pair of corners of the six round them. */
+/** An edge between two quads that could be turned: the quads, and the six corners round both, from one of its ends. */
+interface Turnable {
+  readonly f: number
+  readonly g: number
+  readonly six: readonly number[]
+}
+
+/** The edge from corner c of quad f, unless it stays. */
+function turnable(m: Quads, f: number, c: number): Turnable | null {
+  const w = m.twin(m.startOf(f) + c)
+  if (w < 0) return null
+  const g = m.faceAt(w)
+  const a = m.loop(f)
+  const b = m.loop(g)
+  const [p, q] = [a[c], a[(c + 1) % 4]]
+  if (m.lines.has(edgeKey(p, q))) return null
+  const j = b.indexOf(q)
+  // Corners round both: p ... q of f, then q ... p of g.
+  const six = [q, a[(c + 2) % 4], a[(c + 3) % 4], p, b[(j + 2) % 4], b[(j + 3) % 4]]
+  return new Set(six).size < 6 ? null : { f, g, six }
+}
+
+/** By how much valences miss less after the edge is turned by so many corners of the six; 0 to 3 stay as they are. */
+function turnCost(m: Quads, { f, g, six }: Turnable, turn: number): number {
+  const [q, p, x, y] = [six[0], six[3], six[turn], six[turn + 3]]
+  if (m.around[x].some((h) => h !== f && h !== g && m.has(h, y))) return Infinity
+  const now = m.cost(q, 0) + m.cost(p, 0) + m.cost(x, 0) + m.cost(y, 0)
+  return m.cost(q, -1) + m.cost(p, -1) + m.cost(x, 1) + m.cost(y, 1) - now
+}
+
+const quadsOf = (six: readonly number[], from: number) => {
+  const at = (i: number) => six[(from + i) % 6]
+  return [
+    [at(0), at(1), at(2), at(3)],
+    [at(3), at(4), at(5), at(0)],
+  ]
+}
+
+/** Turns it; gives false, with nothing changed, where that is not sound. */
+function turn(m: Quads, { f, g, six }: Turnable, by: number): boolean {
+  const [a, b] = [m.loop(f), m.loop(g)]
+  const [c, d] = quadsOf(six, by)
+  m.kill(f)
+  m.kill(g)
+  m.put(f, c)
+  m.put(g, d)
+  if (six.every((v) => m.sound(v))) return true
+  m.kill(f)
+  m.kill(g)
+  m.put(f, a)
+  m.put(g, b)
+  return false
+}
+
+/** Edges turned to the next pair of corners of the six round them. */
 function turnEdges(m: Quads): number {
   let done = 0
-  for (let f = 0; f < m.faceCount; f++) {
+  for (let f = 0; f < m.faceCount; f++)
     for (let c = 0; c < 4 && m.alive(f); c++) {
-      const s = m.startOf(f)
-      const w = m.twin(s + c)
-      if (w < 0) continue
-      const g = m.faceAt(w)
-      if (g < f) continue
-      const a = m.loop(f)
-      const b = m.loop(g)
-      const [p, q] = [a[c], a[(c + 1) % 4]]
-      if (m.lines.has(edgeKey(p, q))) continue
-      const j = b.indexOf(q)
-      // Six corners round both: p ... q of f, then q ... p of g.
-      const six = [q, a[(c + 2) % 4], a[(c + 3) % 4], p, b[(j + 2) % 4], b[(j + 3) % 4]]
-      if (new Set(six).size < 6) continue
-      const costs = six.map((v) => m.cost(v, 0))
-      let best = -1
-      let least = -0.5
-      for (const turn of [1, 2]) {
-        const [x, y] = [six[turn], six[turn + 3]]
-        if ([...m.around[x]].some((h) => h !== f && h !== g && m.has(h, y))) continue
-        const now = costs[0] + costs[3] + costs[turn] + costs[turn + 3]
-        const then = m.cost(q, -1) + m.cost(p, -1) + m.cost(x, 1) + m.cost(y, 1)
-        if (then - now < least) {
-          least = then - now
-          best = turn
-        }
-      }
-      if (best < 0) continue
-      const at = (i: number) => six[(best + i) % 6]
-      m.kill(f)
-      m.kill(g)
-      m.put(f, [at(0), at(1), at(2), at(3)])
-      m.put(g, [at(3), at(4), at(5), at(0)])
-      if (!six.every((v) => m.sound(v))) {
-        m.kill(f)
-        m.kill(g)
-        m.put(f, a)
-        m.put(g, b)
-        continue
-      }
-      done++
+      const edge = turnable(m, f, c)
+      if (!edge || edge.g < f) continue
+      const [one, two] = [turnCost(m, edge, 1), turnCost(m, edge, 2)]
+      const best = two < one ? 2 : 1
+      if (Math.min(one, two) < -0.5 && turn(m, edge, best)) done++
     }
+  return done
+}
+
+/** Irregular pairs are walked so many turns at most, so many are tried from one place, and so many in all. */
+const mostSteps = 5
+const mostTurns = 300
+const mostInAll = 20_000
+
+/**
+ * A vertex of three beside one of five is a step in the rows of quads. By turns that cost nothing it walks over the net until it meets
+ * another, or an irregular point that takes it up: what costs less then is kept, all else undone.
+ */
+function walkSteps(m: Quads): number {
+  let done = 0
+  let inAll = mostInAll
+  const irregular = (v: number) => m.around[v].length > 0 && m.cost(v, 0) > 0
+  for (let v = 0; v < m.pointCount; v++) {
+    if (!irregular(v)) continue
+    let left = Math.min(mostTurns, inAll)
+    inAll -= left
+    const walk = (at: number, steps: number, last: string): boolean => {
+      for (const f of [...m.around[at]])
+        for (let c = 0; c < 4; c++) {
+          if (!m.has(f, at)) continue
+          const edge = turnable(m, f, c)
+          if (!edge) continue
+          for (const by of [1, 2]) {
+            const cost = turnCost(m, edge, by)
+            const key = [edge.six[by], edge.six[by + 3]].sort((a, b) => a - b).join()
+            if (cost > 0.5 || key === last || left <= 0) continue
+            const was = [m.loop(edge.f), m.loop(edge.g)]
+            if (!turn(m, edge, by)) continue
+            left--
+            if (cost < -0.5) return true
+            const ends = [edge.six[0], edge.six[3]].sort((a, b) => a - b).join()
+            if (steps > 1)
+              for (const next of [edge.six[0], edge.six[3], edge.six[by], edge.six[by + 3]])
+                if (irregular(next) && walk(next, steps - 1, ends)) return true
+            m.kill(edge.f)
+            m.kill(edge.g)
+            m.put(edge.f, was[0])
+            m.put(edge.g, was[1])
+          }
+        }
+      return false
+    }
+    if (walk(v, mostSteps, '')) done++
+    inAll += left
   }
   return done
 }
@@ -198,17 +265,19 @@ function turnEdges(m: Quads): number {
 /**
  * @param lines edges that stay, by their vertices
  * @param stays 1 for vertices that stay
+ * @param walk irregular pairs are led to each other too: slower
  * @returns the net, with where each of its vertices came from
  */
 export function tidyQuads(
   net: QuadMesh,
   lines: ReadonlySet<number>,
   stays: Uint8Array,
+  walk = false,
 ): { net: QuadMesh; from: Uint32Array } {
   const m = new Quads(net, new Set(lines), stays)
   for (let round = 0; round < 12; round++) {
     const changes = dropDoublets(m) + closeDiagonals(m) + dropDoublets(m) + turnEdges(m)
-    if (!changes) break
+    if (!changes && !(walk && walkSteps(m))) break
   }
   const number = new Int32Array(m.pointCount).fill(-1)
   const from: number[] = []

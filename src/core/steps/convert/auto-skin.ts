@@ -21,7 +21,7 @@ const longestShare = 1 / 60
 
 export const autoSkin = defineStep({
   kind: 'convert/auto-skin',
-  version: 2,
+  version: 3,
   title: 'Auto skin',
   order: 64,
   past: 'Skinned',

@@ -11,6 +11,7 @@ import { splitLong } from '@/core/mesh/split-long'
 import { buildTopology } from '@/core/mesh/topology'
 import { meshArea } from '@/core/mesh/tri-mesh'
 import { quadNet as netOf } from '@/core/net/quad-net'
+import { roughSkin } from '@/core/net/rough-skin'
 import { halfAt, halfOf, mirrored, mirroredAt, type MirrorPlane } from '@/core/net/symmetry'
 import { runsOf } from '@/core/kinds/outline'
 import { sizeOf } from '@/core/kinds/registry'
@@ -36,7 +37,7 @@ import { manifoldSkin } from './manifold-skin'
 const mostAdaptive = 0.8
 const mostQuads = 100_000
 /** A rough look has so many quads at most, over a working mesh of so many vertices. */
-const coarseQuads = 1000
+const coarseQuads = 700
 const coarseWorking = 1500
 const coarseShare = 1 / 20
 /** Made by less than this share too many or too few, the count is as asked. */
@@ -58,7 +59,7 @@ function planeOf(name: string, datum: Body): MirrorPlane {
 
 export const quadNet = defineStep({
   kind: 'convert/quad-net',
-  version: 2,
+  version: 3,
   title: 'Quad net',
   order: 60,
   past: 'Made a net of quads of',
@@ -114,7 +115,8 @@ export const quadNet = defineStep({
   async run({ settings: s, body, surface, names, work, coarse }) {
     freeName(names, s.name)
     const size = Math.hypot(...sizeOf(body(s.body))) || 1
-    const whole = splitLong(await fineSkin({ body, surface }, s.body), size * (coarse ? coarseShare : longestShare))
+    const fine = await fineSkin({ body, surface }, s.body)
+    const whole = splitLong(coarse ? await roughSkin(fine) : fine, size * (coarse ? coarseShare : longestShare))
     const { mesh, warnings } = manifoldSkin(s.body, whole)
     let part = mesh
     for (const a of s.symmetry) {
