@@ -5,7 +5,9 @@ import { drawingFigure } from './figures/drawing'
 import { exactFeature } from './figures/exact'
 import { matchGrowth, mendGrowth, wallGrowth } from './figures/growth'
 import { nativeFigures } from './figures/native'
+import { nativeNets } from './figures/native-nets'
 import { openParts } from './figures/open-parts'
+import { openScans } from './figures/open-scans'
 import { hoverPick } from './figures/picking'
 import { reRun } from './figures/re-run'
 import { readWeld } from './figures/reading'
@@ -37,10 +39,12 @@ const figures: Record<string, () => Promise<object>> = {
   'wall-growth': wallGrowth,
   'match-growth': matchGrowth,
   native: nativeFigures,
+  'native-nets': nativeNets,
   'open-parts': openParts,
+  'open-scans': openScans,
 }
 /** They need a compiler, or packages that are fetched: only when named. */
-const onlyNamed = ['native', 'open-parts']
+const onlyNamed = ['native', 'native-nets', 'open-parts', 'open-scans']
 
 const args = process.argv.slice(2)
 const names = args.filter((a) => !a.startsWith('--'))

@@ -114,6 +114,40 @@ test('a bow fairing: sections lofted to a cage, mirrored, a ring of edges merged
   expect(area).toBeLessThan(whole * 1.02)
 })
 
+test('another cage becomes part of the one in hand, and is used up by it', async ({ page }) => {
+  await newJob(page)
+  for (const [name, x] of [
+    ['socket', '0'],
+    ['stub', '60'],
+  ]) {
+    await tool(page, 'Convert', 'Cage shape')
+    await fill(page, 'Name', name)
+    await card(page).getByLabel('At x', { exact: true }).fill(x)
+    await apply(page)
+    await settled(page)
+    await expect(page.getByTestId(`body-${name}`)).toBeVisible()
+  }
+  await pickBody(page, 'socket')
+  await tool(page, 'Convert', 'Edit cage')
+  await card(page).getByRole('radio', { name: 'Faces' }).click()
+  const picked = page.getByTestId('cage-picked')
+  const all = async () => {
+    await card(page).getByRole('button', { name: 'all', exact: true }).click()
+    return Number((await picked.innerText()).split(' ')[0])
+  }
+  const own = await all()
+  await card(page).getByRole('button', { name: /^More/ }).click()
+  await card(page).getByRole('checkbox', { name: 'stub', exact: true }).check()
+  await expect.poll(all).toBe(2 * own)
+  await page.getByRole('group', { name: 'Groups of tools' }).getByRole('button', { name: 'Grow' }).click()
+  await page.getByRole('toolbar', { name: 'Tools of the cage' }).getByRole('button', { name: 'Subdivide' }).click()
+  await expect(page.getByTestId('cage-edits')).toContainText('1 edit')
+  await apply(page)
+  await settled(page)
+  await expect(page.getByTestId('step-s3')).toContainText(`${8 * own} faces`)
+  await expect(page.getByTestId('body-stub')).toHaveCount(0)
+})
+
 /** A hull fender as scanned: the cap of an elliptic paraboloid 90 x 44 x 16 mm, seen down to where its rim hides the deck. */
 function fenderScan(n = 24, m = 96): TriMesh {
   const p: number[] = [0, 0, 16]

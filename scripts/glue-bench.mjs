@@ -49,10 +49,15 @@ async function main() {
       const { bundle } = await import('./bundle.mjs')
       await bundle()
       if (verb === 'benchmark') {
-        const native = args.includes('native') ? (await import('./native.mjs')).nativeProgram() : ''
+        const { nativeProgram } = await import('./native.mjs')
+        const both = args.includes('native-nets')
         const done = spawnSync(process.execPath, ['--expose-gc', path.join(root, '.build/benchmark.mjs'), ...args], {
           stdio: 'inherit',
-          env: { ...process.env, GLUE_BENCH_NATIVE: native },
+          env: {
+            ...process.env,
+            GLUE_BENCH_NATIVE: both || args.includes('native') ? nativeProgram('compare') : '',
+            GLUE_BENCH_NATIVE_QUADS: both ? nativeProgram('quads') : '',
+          },
         })
         process.exitCode = done.status ?? 1
         return

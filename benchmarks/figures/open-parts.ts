@@ -3,9 +3,7 @@
  * those compared with them. The assembly AS1 is the test part of the STEP implementers' forum (package gmsh-doc); a welded frame, a hinge
  * and a bored block, the latter two meshes, come with netgen-doc. The packages are fetched when it is named: `benchmark open-parts`.
  */
-import { spawnSync } from 'node:child_process'
-import { existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { readFileSync } from 'node:fs'
 import path from 'node:path'
 import { gunzipSync } from 'node:zlib'
 import { quiet } from '@/core/base/work'
@@ -16,21 +14,9 @@ import { readStep } from '@/core/kernels/exact/step-file'
 import { facetSolid } from '@/core/kernels/exact/triangles'
 import { meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
 import { weldMesh } from '@/core/mesh/weld'
+import { unpackedPackage } from '../debian-package'
 
 const share = 5e-4
-
-/** The folder of a package's files, fetched and unpacked once. */
-function unpacked(name: string): string {
-  const home = path.join(tmpdir(), 'glue-bench-open-parts')
-  const to = path.join(home, name)
-  if (existsSync(to)) return to
-  mkdirSync(home, { recursive: true })
-  spawnSync('apt-get', ['download', name], { cwd: home, stdio: 'ignore', timeout: 60_000 })
-  const file = readdirSync(home).find((f) => f.startsWith(`${name}_`))
-  if (!file || spawnSync('dpkg-deb', ['-x', file, to], { cwd: home, stdio: 'ignore' }).status !== 0)
-    throw new Error(`The Debian package ${name} could not be fetched by apt-get download.`)
-  return to
-}
 
 async function clean(mesh: TriMesh) {
   const from = performance.now()
@@ -73,8 +59,8 @@ async function ofSolid(solid: ExactBody) {
 
 /** What comes back of each part: kinds of faces, radii, and volumes in millionths off, beside what the file and its facets say. */
 export async function openParts(): Promise<object> {
-  const first = path.join(unpacked('gmsh-doc'), 'usr/share/doc/gmsh-doc/doc/gmsh/demos/api/as1-tu-203.stp.gz')
-  const second = path.join(unpacked('netgen-doc'), 'usr/share/doc/netgen/examples')
+  const first = path.join(unpackedPackage('gmsh-doc'), 'usr/share/doc/gmsh-doc/doc/gmsh/demos/api/as1-tu-203.stp.gz')
+  const second = path.join(unpackedPackage('netgen-doc'), 'usr/share/doc/netgen/examples')
   const out: Record<string, object> = {}
   for (const [i, solid] of (await readStep(new Uint8Array(gunzipSync(readFileSync(first))))).entries())
     out[`assembly AS1, part ${i + 1}`] = await ofSolid(solid)

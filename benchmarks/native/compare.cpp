@@ -16,6 +16,7 @@
 #include <CGAL/Surface_mesh_simplification/edge_collapse.h>
 #include <CGAL/alpha_wrap_3.h>
 #include <CGAL/property_map.h>
+#include <CGAL/subdivision_method_3.h>
 #include <chrono>
 #include <fstream>
 #include <iostream>
@@ -110,13 +111,16 @@ int main(int argc, char** argv) {
     PMP::corefine_and_compute_union(mesh, other, out);
     mesh = out;
     count = mesh.number_of_faces();
+  } else if (task == "catmull-clark") {
+    CGAL::Subdivision_method_3::CatmullClark_subdivision(mesh, CGAL::parameters::number_of_iterations(static_cast<unsigned>(number)));
+    count = mesh.number_of_faces();
   } else if (task == "shapes") {
     count = shapes(mesh, number, argv[3]);
   } else return 2;
   const double ms = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - from).count();
   if (task != "self-crossings" && task != "shapes") {
     mesh.collect_garbage();
-    CGAL::IO::write_polygon_mesh(argv[3], mesh, CGAL::parameters::stream_precision(9));
+    CGAL::IO::write_polygon_mesh(argv[3], mesh, CGAL::parameters::stream_precision(17));
   }
   std::cout << "{\"ms\": " << ms << ", \"count\": " << count << "}\n";
 }

@@ -5,6 +5,7 @@ import { isCage, type Body } from '@/core/bodies/body'
 import { applyEdit } from '@/core/cage/edit/apply'
 import type { CageEdit, EditKind } from '@/core/cage/edit/schema'
 import { FineSurface } from '@/core/cage/fine-surface'
+import { sideBySide } from '@/core/cage/side-by-side'
 import { requireCapability } from '@/core/kinds/registry'
 import { Ground } from '@/core/net/relax-quads'
 import { fineSkin } from '@/core/steps/convert/fine-skin'
@@ -49,11 +50,16 @@ let sent = -1
 let ground: { hash: string; scan: Ground } | null = null
 let worn: { at: Float32Array; off: Float32Array; hash: string } | null = null
 
-async function open(hash: string): Promise<Held> {
-  if (held?.body === hash) return held
-  const body: Body = await fetchBody(hash)
-  if (!isCage(body)) throw new StepError('wrong-kind', 'That body is no cage.', { tryThis: 'Pick a cage.' })
-  return (held = { body: hash, base: body.cage, done: [] })
+/** @param hashes the cage in hand, and those that are joined to it */
+async function open(hashes: readonly string[]): Promise<Held> {
+  const key = hashes.join()
+  if (held?.body === key) return held
+  const bodies: Body[] = await Promise.all(hashes.map(fetchBody))
+  const cages = bodies.map((body) => {
+    if (!isCage(body)) throw new StepError('wrong-kind', 'That body is no cage.', { tryThis: 'Pick a cage.' })
+    return body.cage
+  })
+  return (held = { body: key, base: cages.length > 1 ? sideBySide(cages) : cages[0], done: [] })
 }
 
 async function scanOf(hash: string | null): Promise<Ground | null> {
@@ -84,14 +90,14 @@ function offOf(at: Float32Array, scan: Ground, hash: string): Float32Array {
 const api = {
   /** The cage after edits, or why it cannot be shown, and how far it lies off the scan where that is worn. The page has drawn `has`. */
   async show(
-    hash: string,
+    hashes: readonly string[],
     edits: readonly CageEdit[],
     scanHash: string | null,
     wear: boolean,
     has: number,
   ): Promise<CageView | ErrorReport> {
     try {
-      const h = await open(hash)
+      const h = await open(hashes)
       const scan = await scanOf(scanHash)
       const texts = edits.map((e) => JSON.stringify(e) + (toScan.has(e.do) ? (scanHash ?? '') : ''))
       let n = 0

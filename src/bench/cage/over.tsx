@@ -18,7 +18,7 @@ import { useJobBodies } from '@/bench/state/bodies'
 import { colourOf, useBench } from '@/bench/state/store'
 import { useTool } from '@/bench/state/tool'
 import { handlesNow } from './pulls'
-import { editsOf, putCageAway, refreshCage, useCage } from './state'
+import { editsOf, joinedTo, putCageAway, refreshCage, useCage } from './state'
 
 const plum = '#8a2f63'
 const ink = '#23272b'
@@ -69,7 +69,8 @@ export function CageOver() {
   const bodies = useJobBodies((list) => list)
   const wear = useCage((s) => s.wear)
   const { body, scan } = tool?.values ?? {}
-  useEffect(refreshCage, [edits, bodies, wear, body, scan])
+  const joined = joinedTo(tool).join()
+  useEffect(refreshCage, [edits, bodies, wear, body, scan, joined])
   useEffect(() => putCageAway, [])
   const cage = useCage((s) => s.cage)
   const picked = useCage((s) => s.picked)

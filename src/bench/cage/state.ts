@@ -38,7 +38,7 @@ export interface Skin {
 }
 
 interface CageState {
-  /** The body that is edited, by content. */
+  /** The body that is edited, and those joined to it, by content. */
   hash: string | null
   cage: Cage | null
   skin: Skin | null
@@ -109,21 +109,26 @@ export const useCage = <T>(pick: (s: CageState) => T): T => useStore(cageStore, 
 export const editsOf = (tool: Pick<ToolInHand, 'kind' | 'values'> | null): readonly CageEdit[] =>
   tool?.kind === cageKind ? ((tool.values.edits as CageEdit[] | undefined) ?? []) : []
 
+/** Cages that become part of the one in hand. */
+export const joinedTo = (tool: Pick<ToolInHand, 'kind' | 'values'> | null): readonly string[] =>
+  tool?.kind === cageKind ? ((tool.values.joined as string[] | undefined) ?? []) : []
+
 /** The edit that was made last by hand, until the worker has taken it. */
 let asked: CageEdit | null = null
 
 interface Asked {
-  readonly hash: string
+  readonly hashes: readonly string[]
   readonly edits: readonly CageEdit[]
   readonly scan: string | null
   readonly wear: boolean
 }
 
 /** Asks for the cage as it is after the edits of the tool in hand. */
-export const showCage = latest(async ({ hash, edits, scan, wear }: Asked) => {
+export const showCage = latest(async ({ hashes, edits, scan, wear }: Asked) => {
   const s = cageStore.getState()
+  const hash = hashes.join()
   const same = s.hash === hash
-  const view = await cageWorker().show(hash, edits, scan, wear, same ? s.shape : -1)
+  const view = await cageWorker().show(hashes, edits, scan, wear, same ? s.shape : -1)
   if (useTool.getState().tool?.kind !== cageKind) return
   if ('code' in view) return change({ refusal: `The cage cannot be shown: ${view.message}` })
   const now = cageStore.getState()
@@ -162,9 +167,17 @@ export function refreshCage(): void {
   const { tool } = useTool.getState()
   if (tool?.kind !== cageKind) return
   const bodies = benchBodies()
-  const hash = bodies.find((b) => b.name === tool.values.body)?.hash
+  const hashOf = (name: unknown) => bodies.find((b) => b.name === name)?.hash
+  const own = hashOf(tool.values.body)
+  const others = joinedTo(tool).map(hashOf)
   const scan = bodies.find((b) => b.name === tool.values.scan)?.hash ?? null
-  if (hash) showCage({ hash, edits: editsOf(tool), scan, wear: cageStore.getState().wear })
+  if (own)
+    showCage({
+      hashes: [own, ...others.filter((h) => h !== undefined)],
+      edits: editsOf(tool),
+      scan,
+      wear: cageStore.getState().wear,
+    })
 }
 
 export const change = (by: Partial<CageState>): void => cageStore.setState(by)

@@ -64,6 +64,7 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
   const draws = useTool((s) => (s.tool ? toolOf(s.tool.kind)?.draws : undefined))
   const drawing = draws === 'beside'
   const instead = useTool((s) => (draws === 'instead' ? s.tool?.values.body : undefined))
+  const joined = useTool((s) => (draws === 'instead' ? (s.tool?.values.joined as string[] | undefined) : undefined))
   // The scan that a cage is brought to would hide it.
   const scan = useTool((s) => (draws === 'instead' ? s.tool?.values.scan : undefined))
   const showScan = useCage((s) => s.showScan)
@@ -71,12 +72,14 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
     () =>
       drawnBodies(
         bodies,
-        instead ? shown.filter((b) => b.name !== instead && (showScan || b.name !== scan)) : shown,
+        instead
+          ? shown.filter((b) => b.name !== instead && !joined?.includes(b.name) && (showScan || b.name !== scan))
+          : shown,
         draws ? { bodies: null, summaries: null } : ghost,
         map,
         kept,
       ),
-    [bodies, shown, draws, instead, scan, showScan, ghost, map, kept],
+    [bodies, shown, draws, instead, joined, scan, showScan, ghost, map, kept],
   )
   const bounds = useMemo(() => sceneBounds(bodies.length ? bodies : drawn), [bodies, drawn])
   const [stamp, setStamp] = useState('')

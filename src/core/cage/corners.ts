@@ -111,7 +111,7 @@ interface Sector {
   readonly at: number
 }
 
-/** The sector of a half-edge's quad at its start; null where creases do not run through there (masks of Biermann, Levin & Zorin 2000). */
+/** The sector of a half-edge's quad at its start; null where creases do not run through there. */
 function sectorAt({ cage, topology: t, rules, sharp }: LimitFrame, h: number): Sector | null {
   const { positions: p, quads } = cage
   const v = quads[h]
@@ -130,22 +130,39 @@ function sectorAt({ cage, topology: t, rules, sharp }: LimitFrame, h: number): S
   const along = sum([[minus(p, edges[0], edges[k]), 0.5]])
   const at = faces.indexOf(h)
   if (k === 1) return { along, across: minus(p, quads[nextInQuad(nextInQuad(h))], v), faces, at }
-  const theta = Math.PI / k
-  const cos = Math.cos(theta)
-  const r = (cos + 1) / (k * (3 + cos))
-  const terms: [Vec3, number][] = [[placeAt(p, v), 4 * r * (cos - 1)]]
-  for (let i = 0; i <= k; i++)
-    terms.push([
-      placeAt(p, edges[i]),
-      i === 0 || i === k ? -r * (1 + 2 * cos) : (4 * Math.sin(i * theta)) / ((3 + cos) * k),
-    ])
-  faces.forEach((s, i) =>
-    terms.push([
-      placeAt(p, quads[nextInQuad(nextInQuad(s))]),
-      (Math.sin(i * theta) + Math.sin((i + 1) * theta)) / ((3 + cos) * k),
-    ]),
-  )
+  const mask = acrossMask(k)
+  const terms: [Vec3, number][] = [[placeAt(p, v), mask.vertex]]
+  for (let i = 0; i <= k; i++) terms.push([placeAt(p, edges[i]), i === 0 || i === k ? mask.crease : mask.edges[i]])
+  faces.forEach((s, i) => terms.push([placeAt(p, quads[nextInQuad(nextInQuad(s))]), mask.faces[i]]))
   return { along, across: sum(terms), faces, at }
+}
+
+/**
+ * How the vertex of a crease, the crease's neighbours, the inner edges and the far corners of k quads make up the way across the crease: the
+ * left eigenvector, by the greatest eigenvalue that is odd in no sector, of one step of subdivision (derived as in Halstead, Kass & DeRose
+ * 1993, for the rules of DeRose, Kass & Truong 1998). Its length is that of the edges where they are spread evenly.
+ */
+function acrossMask(k: number): { vertex: number; crease: number; edges: number[]; faces: number[] } {
+  const theta = Math.PI / k
+  const [c, s] = [1 + Math.cos(theta), Math.sin(theta)]
+  const sine = (i: number) => Math.sin(i * theta)
+  const mu = (c / 8 + Math.sqrt((c * c) / 64 + c / 8)) / 2
+  const lambda = mu + 1 / 4
+  const far = 1 / (16 * mu)
+  const all = c / s
+  // Of the vertex and the crease: two equations; with two quads the eigenvalue is a half, and the first tells the vertex alone.
+  const own = s * (1 / 16 + far / 4)
+  const rest = (3 / 8 + far / 2) * all
+  const half = lambda - 1 / 2
+  const vertex = (own + half * rest) / (half * (lambda - 3 / 4) - 1 / 8)
+  const crease = vertex * (lambda - 3 / 4) - rest
+  const edges = Array.from({ length: k + 1 }, (_, i) => (i && i < k ? sine(i) : 0))
+  const faces = Array.from({ length: k }, (_, i) => far * (sine(i) + sine(i + 1)))
+  const length =
+    edges.reduce((sum, w, i) => sum + w * sine(i), 0) +
+    faces.reduce((sum, w, i) => sum + w * (sine(i) + sine(i + 1)), 0)
+  const scaled = (w: number) => w / length
+  return { vertex: scaled(vertex), crease: scaled(crease), edges: edges.map(scaled), faces: faces.map(scaled) }
 }
 
 /** Unit normal of the limit surface at the corner of a half-edge, in its quad; null where it is not told. */

@@ -4,15 +4,20 @@
  * Ni & Castano 2009; the joint fit of inner points measured to be several times smoother than their averaged ones).
  */
 import { solveSkyline } from '@/core/math/skyline'
-import { dot, type Vec3 } from '@/core/math/vec'
+import { cross, dot, type Vec3 } from '@/core/math/vec'
 
 export const degree = 5
 const size = degree + 1
 /** Places along each border at which the slope is held, and how strongly beside the places of the limit surface. */
 const held = 9
-const holdWeight = 1e4
+const holdWeight = 1e5
 /** How weakly inner control points are held where nothing tells them. */
-const loose = 1e-5
+const loose = 1e-6
+/**
+ * How strongly inner control points keep to their places within the surface, while its slope is held: only along its normals may they give way.
+ * Without that, where a patch is nearly flat, small steps that do not suit become ripples many times as large.
+ */
+const withinWeight = 10
 
 const binomial = [1, 5, 10, 10, 5, 1]
 export const bernstein = (t: number): number[] => binomial.map((b, i) => b * t ** i * (1 - t) ** (degree - i))
@@ -38,6 +43,8 @@ export interface Sample {
   readonly u: number
   readonly v: number
   readonly at: Vec3
+  /** The limit surface's unit normal there, at borders, where it is told. */
+  readonly normal?: Vec3 | null
 }
 
 /** A border of the patch: its curve from its first corner on against the clock, and the normals it is to have; null: it may be as it comes. */
@@ -87,6 +94,35 @@ export function irregularPatch(borders: readonly Border[], samples: readonly Sam
       add(row, rest, 1)
     }
   }
+  // What nothing tells keeps to the surface between the borders (Coons 1967).
+  inner.forEach((g, q) => {
+    const [i, j] = [g % size, Math.floor(g / size)]
+    const [u, v] = [i / degree, j / degree]
+    for (let k = 0; k < 3; k++) {
+      const at = (x: number, y: number) => grid[x + size * y]![k]
+      const between = (1 - v) * at(i, 0) + v * at(i, degree) + (1 - u) * at(0, j) + u * at(degree, j)
+      const corners = (1 - v) * ((1 - u) * at(0, 0) + u * at(degree, 0)) + v * ((1 - u) * at(0, degree) + u * at(degree, degree)) // prettier-ignore
+      a[(3 * q + k) * (n + 1)] += loose
+      r[3 * q + k] += loose * (between - corners)
+    }
+  })
+  const take = (y: Float64Array) => inner.forEach((g, q) => (grid[g] = [y[3 * q], y[3 * q + 1], y[3 * q + 2]]))
+  const plain = r.slice()
+  if (!solveSkyline(a.slice(), n, plain)) return grid.map((g) => g ?? [0, 0, 0])
+  take(plain)
+  const fixed = grid.slice() as Vec3[]
+  inner.forEach((g, q) => {
+    const { du, dv } = patchAt(fixed, (g % size) / degree, Math.floor(g / size) / degree)
+    const m = cross(du, dv)
+    const l = Math.hypot(...m)
+    // Within the surface: all but along the normal.
+    for (let x = 0; x < 3; x++)
+      for (let y = 0; y < 3; y++) {
+        const w = withinWeight * ((x === y ? 1 : 0) - (l > 0 ? (m[x] * m[y]) / (l * l) : 0))
+        a[(3 * q + x) * n + 3 * q + y] += w
+        r[3 * q + x] += w * plain[3 * q + y]
+      }
+  })
   borders.forEach(({ normal }, side) => {
     if (!normal) return
     for (let s = 0; s < held; s++) {
@@ -101,25 +137,13 @@ export function irregularPatch(borders: readonly Border[], samples: readonly Sam
           const w = across[0][i] * across[1][j]
           if (!w) continue
           const q = number[i + size * j]
-          if (q < 0) rest -= w * dot(grid[i + size * j]!, at)
+          if (q < 0) rest -= w * dot(fixed[i + size * j], at)
           else for (let k = 0; k < 3; k++) row.push([3 * q + k, w * at[k]])
         }
       add(row, rest, holdWeight)
     }
   })
-  // What nothing tells keeps to the surface between the borders (Coons 1967).
-  inner.forEach((g, q) => {
-    const [i, j] = [g % size, Math.floor(g / size)]
-    const [u, v] = [i / degree, j / degree]
-    for (let k = 0; k < 3; k++) {
-      const at = (x: number, y: number) => grid[x + size * y]![k]
-      const between = (1 - v) * at(i, 0) + v * at(i, degree) + (1 - u) * at(0, j) + u * at(degree, j)
-      const corners = (1 - v) * ((1 - u) * at(0, 0) + u * at(degree, 0)) + v * ((1 - u) * at(0, degree) + u * at(degree, degree)) // prettier-ignore
-      a[(3 * q + k) * (n + 1)] += loose
-      r[3 * q + k] += loose * (between - corners)
-    }
-  })
-  if (solveSkyline(a, n, r)) inner.forEach((g, q) => (grid[g] = [r[3 * q], r[3 * q + 1], r[3 * q + 2]]))
+  if (solveSkyline(a, n, r)) take(r)
   return grid.map((g) => g ?? [0, 0, 0])
 }
 

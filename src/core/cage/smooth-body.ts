@@ -9,7 +9,7 @@ import { edgeKey } from '@/core/mesh/edge-key'
 import { withHollows } from '@/core/clean/bodies'
 import { nextInQuad, prevInQuad, trianglesOfQuads } from '@/core/mesh/quad-mesh'
 import { meshBounds, meshVolume } from '@/core/mesh/tri-mesh'
-import { limitPlaces, spokesOf, subdivide, type Cage } from '@/core/subdivision/subdivide'
+import { spokesOf, subdivide, type Cage } from '@/core/subdivision/subdivide'
 import { blockAt, blocksOf, clamped, controlGrid, polesOf, type Block } from './blocks'
 import { leavingWay, limitFrame, limitNormal, placeAt, type LimitFrame } from './corners'
 import { cubicAlong, degree, irregularPatch, patchAt, raised, type Border, type Sample } from './irregular-patch'
@@ -171,7 +171,7 @@ export function smoothBody(cage: Cage, work: Work = quiet): SmoothBody {
         ? null
         : block
           ? (t: number) => block.normal(forward ? t : 1 - t)
-          : normalAlong(curve, limitNormal(f, h), limitNormal(f, nextInQuad(h)))
+          : normalAlong(curve, bordersOf(own, side))
       return { curve: raised(curve), normal }
     })
     grid.push(...irregularPatch(borders, own))
@@ -200,17 +200,37 @@ function rimWay({ cage, rules }: LimitFrame, h: number) {
   return { way: [d[0] / 2, d[1] / 2, d[2] / 2] as Vec3, exact: true }
 }
 
-/** Normals along a cubic that turn evenly from one end to the other, square to it everywhere. */
-function normalAlong(cubic: readonly Vec3[], a: Vec3 | null, b: Vec3 | null): ((t: number) => Vec3) | null {
-  if (!a || !b) return null
+/** The samples along one side of a patch, from its first corner on. */
+function bordersOf(samples: readonly Sample[], side: number): Sample[] {
+  const along = (s: Sample) => [s.u, s.v, 1 - s.u, 1 - s.v][side]
+  return samples.filter((s) => [s.v === 0, s.u === 1, s.v === 1, s.u === 0][side]).sort((a, b) => along(a) - along(b))
+}
+
+/**
+ * Normals along a cubic: those of the limit surface at places evenly spread from one end to the other, a cubic between them (Catmull & Rom
+ * 1974), square to it everywhere. Normals of any other surface would not suit both borders at a corner, and the patch would ripple.
+ */
+function normalAlong(cubic: readonly Vec3[], samples: readonly Sample[]): ((t: number) => Vec3) | null {
+  const n = samples.map((s) => s.normal)
+  if (n.length < 2 || !n.every((v) => v)) return null
+  const at = (i: number): Vec3 => {
+    const last = n.length - 1
+    if (i >= 0 && i <= last) return n[i]!
+    // Beyond the ends they turn on as they turned.
+    const [a, b] = i < 0 ? [n[0]!, n[1]!] : [n[last]!, n[last - 1]!]
+    return [2 * a[0] - b[0], 2 * a[1] - b[1], 2 * a[2] - b[2]]
+  }
   return (t) => {
     const s = 1 - t
     const w = [s * s, 2 * s * t, t * t]
     const way = normalize(
       [0, 1, 2].map((k) => w.reduce((x, v, i) => x + v * (cubic[i + 1][k] - cubic[i][k]), 0)) as unknown as Vec3,
     )
-    const n: Vec3 = [s * a[0] + t * b[0], s * a[1] + t * b[1], s * a[2] + t * b[2]]
-    return normalize(addScaled(n, way, -dot(n, way)))
+    const i = Math.min(n.length - 2, Math.floor(t * (n.length - 1)))
+    const x = t * (n.length - 1) - i
+    const r = [-x * (1 - x) ** 2, 2 - 5 * x * x + 3 * x ** 3, x + 4 * x * x - 3 * x ** 3, x * x * (x - 1)]
+    const m = [0, 1, 2].map((k) => r.reduce((sum, v, j) => sum + (v / 2) * at(i - 1 + j)[k], 0)) as unknown as Vec3
+    return normalize(addScaled(m, way, -dot(m, way)))
   }
 }
 
@@ -262,7 +282,7 @@ function samplesOf(c: Cage, some: readonly number[], f: LimitFrame): Map<number,
     }
     uv = next
   }
-  const limit = limitPlaces(fine)
+  const frame = limitFrame(fine)
   const each = 4 * 4 ** sampleSteps
   return new Map(
     some.map((q, i) => {
@@ -272,7 +292,9 @@ function samplesOf(c: Cage, some: readonly number[], f: LimitFrame): Map<number,
         const v = fine.quads[h]
         if (seen.has(v)) continue
         seen.add(v)
-        out.push({ u: uv[2 * h], v: uv[2 * h + 1], at: placeAt(limit, v) })
+        const [x, y] = [uv[2 * h], uv[2 * h + 1]]
+        const atBorder = x === 0 || x === 1 || y === 0 || y === 1
+        out.push({ u: x, v: y, at: placeAt(frame.limit, v), normal: atBorder ? limitNormal(frame, h) : null })
       }
       return [q, out]
     }),

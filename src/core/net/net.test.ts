@@ -270,7 +270,7 @@ describe('quads are tidied', () => {
       }
       const net = { positions: Float32Array.from(positions), quads: Uint32Array.from(quads.flat()) }
       const count = (walk: boolean) => {
-        const { net: tidy } = tidyQuads(net, new Set(), new Uint8Array(positions.length / 3), walk)
+        const { net: tidy } = tidyQuads(net, new Set(), new Uint8Array(positions.length / 3), { walk })
         expect(quadFigures(tidy).pieces).toBe(1)
         expect(euler(tidy).sum).toBe(1)
         return quadFigures(tidy).irregularPoints

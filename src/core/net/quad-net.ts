@@ -22,6 +22,7 @@ import {
   type TriMesh,
 } from '@/core/mesh/tri-mesh'
 import { CreaseLines, creaseFlags, creaseVertices, longCreases } from './crease-lines'
+import { cornerQuads } from './corner-quads'
 import { crossField } from './cross-field'
 import { cutOpen } from './cut'
 import { extractLattice } from './extract'
@@ -262,8 +263,9 @@ function countedNet(
     const ends = new Uint8Array(paired.net.positions.length / 3)
     for (const key of lattice.creases) for (const v of endsOfKey(key)) ends[v]++
     const stays = ends.map((e) => (e !== 0 && e !== 2 ? 1 : 0))
+    const wanted = cornerQuads(lattice.mesh, lattice.creases)
     const tidy = (walk: boolean) => {
-      const { net, from } = tidyQuads(paired.net, lattice.creases, stays, walk)
+      const { net, from } = tidyQuads(paired.net, lattice.creases, stays, { walk, wanted })
       return { net, kind: Uint8Array.from(from, (v) => (stays[v] ? 2 : ends[v] ? 1 : 0)) }
     }
     const plain = tidy(false)

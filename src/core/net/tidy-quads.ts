@@ -13,6 +13,7 @@ class Quads extends PolygonEdit {
     net: QuadMesh,
     readonly lines: Set<number>,
     readonly stays: Uint8Array,
+    private readonly wanted: Uint8Array | null,
   ) {
     super(net.positions, [])
     for (let q = 0; q < net.quads.length; q += 4) this.addFace(Array.from(net.quads.subarray(q, q + 4)))
@@ -30,11 +31,15 @@ class Quads extends PolygonEdit {
     const rim = this.rim[v] === 1
     return { count: this.around[v].length + (rim ? 1 : 0), rim }
   }
+  /** Edges that a vertex is to have: of its quads, one for each right angle. */
+  ideal(v: number): number {
+    return (this.wanted ? this.wanted[v] : 4 - 2 * this.rim[v]) + this.rim[v]
+  }
   /** By how much a valence of so many more than now misses what is regular, squared. */
   cost(v: number, more: number): number {
     const { count, rim } = this.edgesAt(v)
     const n = count + more
-    return n < 2 || (n < 3 && !rim) ? 100 : (n - (rim ? 3 : 4)) ** 2
+    return n < 2 || (n < 3 && !rim) ? 100 : (n - this.ideal(v)) ** 2
   }
   onLine(v: number): boolean {
     for (const f of this.around[v]) {
@@ -110,9 +115,9 @@ function closeDiagonals(m: Quads): number {
       if (la && lc) continue
       if (m.edgesAt(b).rim || m.edgesAt(d).rim) continue
       const merged = ea.count + ec.count - 2
-      const ideal = ea.rim || ec.rim ? 3 : 4
       const before = m.cost(a, 0) + m.cost(c, 0) + m.cost(b, 0) + m.cost(d, 0)
-      const after = (merged - (ea.rim || ec.rim ? 1 : 0) - ideal) ** 2 + m.cost(b, -1) + m.cost(d, -1)
+      const ideal = m.ideal(m.stays[a] || la || ea.rim ? a : c)
+      const after = (merged - ideal) ** 2 + m.cost(b, -1) + m.cost(d, -1)
       if (after >= before) continue
       // They may have nothing in common but b and d.
       const na = m.neighbours(a)
@@ -262,19 +267,25 @@ function walkSteps(m: Quads): number {
   return done
 }
 
+export interface TidyChoice {
+  /** Irregular pairs are led to each other too: slower. */
+  readonly walk?: boolean
+  /** Quads that each vertex is to have; null: four, at a rim two. */
+  readonly wanted?: Uint8Array | null
+}
+
 /**
  * @param lines edges that stay, by their vertices
  * @param stays 1 for vertices that stay
- * @param walk irregular pairs are led to each other too: slower
  * @returns the net, with where each of its vertices came from
  */
 export function tidyQuads(
   net: QuadMesh,
   lines: ReadonlySet<number>,
   stays: Uint8Array,
-  walk = false,
+  { walk = false, wanted = null }: TidyChoice = {},
 ): { net: QuadMesh; from: Uint32Array } {
-  const m = new Quads(net, new Set(lines), stays)
+  const m = new Quads(net, new Set(lines), stays, wanted)
   for (let round = 0; round < 12; round++) {
     const changes = dropDoublets(m) + closeDiagonals(m) + dropDoublets(m) + turnEdges(m)
     if (!changes && !(walk && walkSteps(m))) break

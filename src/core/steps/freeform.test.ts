@@ -188,6 +188,16 @@ describe('cages by hand', () => {
     for (const x of [5, 25]) for (const y of [-2.5, 2.5]) for (const z of [2.5, 7.5]) faces.push([x, y, z])
     const r = await runStep('convert/edit-cage', { body: 'a', edits: [{ do: 'bridge', faces, rows: 3 }] }, { a: joined.bodies.a! }) // prettier-ignore
     expect(r.facts).toMatchObject({ faces: 24 + 24 - 8 + 24, closed: true })
+    // The same within one step of edits.
+    const set = { body: 'a', joined: ['b'], edits: [{ do: 'bridge', faces, rows: 3 }] }
+    const bench = { a: await block(0), b: await block(30) }
+    const at = await runStep('convert/edit-cage', set, bench)
+    expect(at.bodies.b).toBeNull()
+    expect(at.bodies.a).toEqual(r.bodies.a)
+    await expect(runStep('convert/edit-cage', { ...set, joined: ['a'] }, bench)).rejects.toThrow(/picked twice/)
+    await expect(runStep('convert/edit-cage', set, { ...bench, b: meshBody(box(1, 1, 1)) })).rejects.toThrow(
+      /"b" is a mesh; this step works on a cage/,
+    )
   })
   it('through sections that are outlines, with the ends square or flat', async () => {
     const { one, two } = await fixtures.outline()

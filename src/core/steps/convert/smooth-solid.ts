@@ -41,7 +41,7 @@ function cageIn(name: string, body: Body, creaseAngle: number): Cage {
 
 export const smoothSolid = defineStep({
   kind: 'convert/smooth-solid',
-  version: 1,
+  version: 2,
   title: 'Smooth solid',
   order: 62,
   past: 'Made a smooth body of',
