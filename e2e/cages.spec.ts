@@ -137,6 +137,7 @@ test('another cage becomes part of the one in hand, and is used up by it', async
   }
   const own = await all()
   await card(page).getByRole('button', { name: /^More/ }).click()
+  await expect(card(page).getByRole('checkbox', { name: 'socket', exact: true })).toHaveCount(0)
   await card(page).getByRole('checkbox', { name: 'stub', exact: true }).check()
   await expect.poll(all).toBe(2 * own)
   await page.getByRole('group', { name: 'Groups of tools' }).getByRole('button', { name: 'Grow' }).click()

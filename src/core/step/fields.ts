@@ -84,6 +84,8 @@ export interface FieldInfo {
   of?: string
   /** A body that is chosen from the list and by no click; the one that is picked beforehand. */
   listed?: boolean
+  /** Another field, whose body is not offered here. */
+  besides?: string
 }
 
 type Extra = Partial<Omit<FieldInfo, 'field' | 'label'>>

@@ -9,10 +9,11 @@ const listOf = (value: unknown): string[] => (Array.isArray(value) ? (value as s
 export const bodiesField: FieldKit = {
   picks: (info) => (info.listed ? undefined : 'last'),
   waits: () => true,
-  Input: function BodiesInput({ field: { info, fallback }, value, bodies, onChange }) {
+  Input: function BodiesInput({ field: { info, fallback }, value, tool, bodies, onChange }) {
     const id = useId()
     const list = listOf(value ?? fallback)
-    const some = bodies.filter((b) => b.facts && fits(info, b.facts.kind))
+    const other = info.besides ? tool.values[info.besides] : undefined
+    const some = bodies.filter((b) => b.facts && fits(info, b.facts.kind) && b.name !== other)
     return (
       <fieldset>
         <legend className="form-label">{info.label}</legend>

@@ -55,7 +55,7 @@ export const trimSheet = defineStep({
   subject: (s) => String(s.body ?? ''),
   settings: z.object({
     body: bodyRef(['sheet'], 'Sheet'),
-    by: bodyRefs(['sheet', 'solid', 'datum', 'outline'], 'Trimmed by', { changes: false }),
+    by: bodyRefs(['sheet', 'solid', 'datum', 'outline'], 'Trimmed by', { changes: false, besides: 'body' }),
     keep: points('Parts that stay', { pick: 'point', help: 'a click on each; none: the largest' }).default([]),
     both: toggle('Trim the other as well', { help: 'where it is a sheet too' }).default(false),
     keepOther: points('Parts of the other that stay', {

@@ -45,6 +45,7 @@ export const editCage = defineStep({
       listed: true,
       least: 0,
       more: true,
+      besides: 'body',
       help: 'cages that become part of this one, to be bridged or welded to it',
     }).default([]),
     edits: cageEdits('Edits').default([]),
