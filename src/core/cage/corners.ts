@@ -71,6 +71,8 @@ const sum = (list: readonly (readonly [Vec3, number])[]): Vec3 =>
 export interface Leaving {
   readonly way: Vec3
   readonly exact: boolean
+  /** Where the surface tells no more than the plane of the edge's way: two ways that span it, or all three axes at a corner. */
+  readonly within?: readonly Vec3[]
 }
 
 /** @param h half-edge whose start is asked about; its quad tells the side of a crease */
@@ -80,7 +82,10 @@ export function leavingWay(f: LimitFrame, h: number): Leaving | null {
   const v = quads[h]
   const w = quads[nextInQuad(h)]
   const rule = rules[v]
-  if (rule.corner) return { way: minus(p, w, v), exact: true }
+  if (rule.corner) {
+    const way = minus(p, w, v)
+    return sharp[h] ? { way, exact: true } : { way, exact: false, within: axes }
+  }
   const spokes = spokesOf(t, v)
   if (!rule.ends) {
     if (spokes.some((s) => sharp[s])) return null
@@ -92,14 +97,14 @@ export function leavingWay(f: LimitFrame, h: number): Leaving | null {
   const s = sectorAt(f, h)
   if (!s) return null
   const turn = (s.at * Math.PI) / s.faces.length
-  return {
-    way: sum([
-      [s.along, Math.cos(turn)],
-      [s.across, Math.sin(turn)],
-    ]),
-    exact: s.faces.length === 2,
-  }
+  const way = sum([
+    [s.along, Math.cos(turn)],
+    [s.across, Math.sin(turn)],
+  ])
+  // Of more than two quads inner edges bend towards one way, the sooner the nearer: a cubic follows best that may leave as it likes.
+  return s.faces.length === 2 ? { way, exact: true } : { way, exact: false, within: [s.along, s.across] }
 }
+const axes: readonly Vec3[] = [[1, 0, 0], [0, 1, 0], [0, 0, 1]] // prettier-ignore
 
 /** What lies between two creases that run through a vertex: the ways along the first of them and across, into the surface. */
 interface Sector {

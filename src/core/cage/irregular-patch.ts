@@ -162,21 +162,27 @@ export function patchAt(grid: readonly Vec3[], u: number, v: number): { at: Vec3
   return { at: out[0] as unknown as Vec3, du: out[1] as unknown as Vec3, dv: out[2] as unknown as Vec3 }
 }
 
+interface Way {
+  readonly way: Vec3
+  readonly exact: boolean
+  readonly within?: readonly Vec3[]
+}
+
 /** The cubic from one place to another that leaves both as told and keeps nearest to places between; a way that is not told is free. */
 export function cubicAlong(
   from: Vec3,
   to: Vec3,
-  ways: readonly [{ way: Vec3; exact: boolean } | null, { way: Vec3; exact: boolean } | null],
+  ways: readonly [Way | null, Way | null],
   samples: readonly { readonly t: number; readonly at: Vec3 }[],
 ): Vec3[] {
   const out: (Vec3 | null)[] = [from, null, null, to]
   // Unknown: a length along a way that is told, or three coordinates.
-  const bases: { i: 1 | 2; from: Vec3; axes: Vec3[] }[] = []
+  const bases: { i: 1 | 2; from: Vec3; axes: readonly Vec3[] }[] = []
   for (const i of [1, 2] as const) {
     const w = ways[i - 1]
     const end = i === 1 ? from : to
     if (w?.exact) out[i] = [0, 1, 2].map((k) => end[k] + w.way[k] / 3) as unknown as Vec3
-    else if (w) bases.push({ i, from: end, axes: [w.way] })
+    else if (w) bases.push({ i, from: end, axes: w.within ?? [w.way] })
     else bases.push({ i, from: end, axes: [[1, 0, 0], [0, 1, 0], [0, 0, 1]] }) // prettier-ignore
   }
   const columns = bases.flatMap((b) => b.axes.map((axis) => ({ i: b.i, axis })))
