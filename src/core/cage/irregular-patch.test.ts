@@ -113,6 +113,20 @@ describe('a cubic along places', () => {
       made.forEach((p, i) => expect(distance(p, poles[i])).toBeLessThan(1e-6))
     }
   })
+  it('is found within planes that hold its ways, but not within others', () => {
+    const planes = (aslant: Vec3) =>
+      ways.map(({ way }) => ({
+        way: aslant,
+        exact: false,
+        within: [aslant, [0, 1, 2].map((k) => way[k] - 2 * aslant[k]) as unknown as Vec3],
+      })) as unknown as Parameters<typeof cubicAlong>[2]
+    const made = cubicAlong(poles[0], poles[3], planes([1, -2, 0.5]), samples)
+    made.forEach((p, i) => expect(distance(p, poles[i])).toBeLessThan(1e-6))
+    const level = [{ way: [1, 0, 0], exact: false, within: [[1, 0, 0], [0, 1, 0]] }, null] as Parameters<typeof cubicAlong>[2] // prettier-ignore
+    const bent = cubicAlong(poles[0], poles[3], level, samples.map(({ t, at }) => ({ t, at: [at[0], at[1], at[2] + 0.3 * t] as Vec3 }))) // prettier-ignore
+    expect(bent[1][2]).toBe(0)
+    expect(bent[1][0]).toBeGreaterThan(2)
+  })
   it('raised to degree 5 runs the same', () => {
     const five = raised(poles)
     expect(five).toHaveLength(6)
