@@ -135,17 +135,18 @@ test('another cage becomes part of the one in hand, and is used up by it', async
     await card(page).getByRole('button', { name: 'all', exact: true }).click()
     return Number((await picked.innerText()).split(' ')[0])
   }
-  const own = await all()
+  // Twelve over, twelve under, twenty-eight round the sides of a block of 4 x 3 x 2.
+  await expect.poll(all).toBe(52)
   await card(page).getByRole('button', { name: /^More/ }).click()
   await expect(card(page).getByRole('checkbox', { name: 'socket', exact: true })).toHaveCount(0)
   await card(page).getByRole('checkbox', { name: 'stub', exact: true }).check()
-  await expect.poll(all).toBe(2 * own)
+  await expect.poll(all).toBe(104)
   await page.getByRole('group', { name: 'Groups of tools' }).getByRole('button', { name: 'Grow' }).click()
   await page.getByRole('toolbar', { name: 'Tools of the cage' }).getByRole('button', { name: 'Subdivide' }).click()
   await expect(page.getByTestId('cage-edits')).toContainText('1 edit')
   await apply(page)
   await settled(page)
-  await expect(page.getByTestId('step-s3')).toContainText(`${8 * own} faces`)
+  await expect(page.getByTestId('step-s3')).toContainText('416 faces')
   await expect(page.getByTestId('body-stub')).toHaveCount(0)
 })
 
