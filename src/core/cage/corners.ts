@@ -143,9 +143,9 @@ function sectorAt({ cage, topology: t, rules, sharp }: LimitFrame, h: number): S
 }
 
 /**
- * How the vertex of a crease, the crease's neighbours, the inner edges and the far corners of k quads make up the way across the crease: the
- * left eigenvector, by the greatest eigenvalue that is odd in no sector, of one step of subdivision (derived as in Halstead, Kass & DeRose
- * 1993, for the rules of DeRose, Kass & Truong 1998). Its length is that of the edges where they are spread evenly.
+ * How the vertex of a crease, its neighbours on the crease, the inner edges and the far corners of k quads make up the way across the crease:
+ * the left eigenvector of one step of subdivision whose inner edges weigh as half a sine wave over the sector (derived as in Halstead, Kass &
+ * DeRose 1993, for the rules of DeRose, Kass & Truong 1998). Its length is that of the edges where they are spread evenly.
  */
 function acrossMask(k: number): { vertex: number; crease: number; edges: number[]; faces: number[] } {
   const theta = Math.PI / k
@@ -155,7 +155,7 @@ function acrossMask(k: number): { vertex: number; crease: number; edges: number[
   const lambda = mu + 1 / 4
   const far = 1 / (16 * mu)
   const all = c / s
-  // Of the vertex and the crease: two equations; with two quads the eigenvalue is a half, and the first tells the vertex alone.
+  // Two equations are left, for the vertex and the crease.
   const own = s * (1 / 16 + far / 4)
   const rest = (3 / 8 + far / 2) * all
   const half = lambda - 1 / 2

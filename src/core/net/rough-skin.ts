@@ -1,5 +1,6 @@
 /** A skin brought down for a look at its net: kept while the mesh is, since a look follows every change of a setting. */
 import { simplifyQuadric } from '@/core/kernels/simplifier'
+import { splitLong } from '@/core/mesh/split-long'
 import { buildTopology, type Topology } from '@/core/mesh/topology'
 import { diagonal, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 
@@ -10,10 +11,16 @@ const within = 5e-4
 
 const kept = new WeakMap<TriMesh, Promise<TriMesh>>()
 
-/** About 12 000 triangles of a mesh, or as many as keep within 0.05 % of its size; the mesh itself where fewer would tear it. */
+/** Edges of more than this share of the size are divided, for cells to find them. */
+const longest = 1 / 20
+
+/** About 12 000 triangles of a mesh, or as many as keep within 0.05 % of its size; all of them where fewer would tear it. */
 export function roughSkin(mesh: TriMesh): Promise<TriMesh> {
   let known = kept.get(mesh)
-  if (!known) kept.set(mesh, (known = broughtDown(mesh)))
+  if (!known) {
+    known = broughtDown(mesh).then((few) => splitLong(few, longest * diagonal(meshBounds(mesh))))
+    kept.set(mesh, known)
+  }
   return known
 }
 

@@ -39,7 +39,6 @@ const mostQuads = 100_000
 /** A rough look has so many quads at most, over a working mesh of so many vertices. */
 const coarseQuads = 700
 const coarseWorking = 1500
-const coarseShare = 1 / 20
 /** Made by less than this share too many or too few, the count is as asked. */
 const asAsked = 0.1
 /** Edges of more than this share of the size are divided first. */
@@ -116,7 +115,7 @@ export const quadNet = defineStep({
     freeName(names, s.name)
     const size = Math.hypot(...sizeOf(body(s.body))) || 1
     const fine = await fineSkin({ body, surface }, s.body)
-    const whole = splitLong(coarse ? await roughSkin(fine) : fine, size * (coarse ? coarseShare : longestShare))
+    const whole = coarse ? await roughSkin(fine) : splitLong(fine, size * longestShare)
     const { mesh, warnings } = manifoldSkin(s.body, whole)
     let part = mesh
     for (const a of s.symmetry) {
