@@ -12,7 +12,7 @@ import { refine } from '@/core/mend/refine'
 import { quadFigures, trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
 import { diagonal, meshArea, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { forgetWorking, quadNet } from '@/core/net/quad-net'
-import { deviation } from '@/core/prove/deviation'
+import { deviation } from '@/core/gauge/deviation'
 import { bracketShape, gripShape } from '@/core/scan/shapes'
 import { subdivide, type Cage } from '@/core/subdivision/subdivide'
 

@@ -25,7 +25,7 @@ import {
   type TriMesh,
 } from '@/core/mesh/tri-mesh'
 import { weldMesh } from '@/core/mesh/weld'
-import { figuresOf, referenceOf, sampleDeviation } from '@/core/prove/deviation'
+import { figuresOf, referenceOf, sampleDeviation } from '@/core/gauge/deviation'
 import { quiet } from '@/core/base/work'
 import { recognise } from '@/core/fit/recognise'
 import { shaken } from '@/testing/shapes'

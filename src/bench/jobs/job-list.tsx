@@ -1,11 +1,11 @@
 'use client'
 /** The list of jobs with their pictures, and three ways to begin. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Anchor, FilePlus2, Moon, PackageOpen, ScanLine, Sun, Trash2 } from 'lucide-react'
+import { Anchor, Copy, FilePlus2, Moon, PackageOpen, ScanLine, Sun, Trash2 } from 'lucide-react'
 import { useRouter } from 'next/navigation'
 import Link from 'next/link'
 import { useState } from 'react'
-import { blobUrl, createJob, deleteJob, listJobs } from '@/bench/state/api'
+import { blobUrl, copyJob, createJob, deleteJob, listJobs } from '@/bench/state/api'
 import { useTheme } from '@/bench/state/theme'
 
 export function JobList() {
@@ -22,6 +22,11 @@ export function JobList() {
   const begin = useMutation({
     mutationFn: ({ title }: { title: string; tool?: string }) => createJob(title),
     onSuccess: ({ id }, { tool }) => router.push(`/jobs/${id}${tool ? `?tool=${tool}` : ''}`),
+    onError: fail,
+  })
+  const copy = useMutation({
+    mutationFn: copyJob,
+    onSuccess: ({ id }) => router.push(`/jobs/${id}`),
     onError: fail,
   })
   const remove = useMutation({
@@ -114,6 +119,15 @@ export function JobList() {
                 </span>
               </div>
             </Link>
+            <button
+              type="button"
+              className="icon-button copy"
+              aria-label={`Copy ${j.title}`}
+              title="Copy"
+              onClick={() => copy.mutate(j.id)}
+            >
+              <Copy size={16} />
+            </button>
             <button
               type="button"
               className="icon-button more"

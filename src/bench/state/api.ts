@@ -34,6 +34,7 @@ export const getHealth = () => call<{ ok: true; compute: boolean }>('/api/health
 export const listJobs = () => call<JobListing[]>('/api/jobs')
 export const createJob = (title: string, recipe?: Recipe) =>
   call<{ id: string }>('/api/jobs', 'POST', { title, ...(recipe ? { recipe } : {}) })
+export const copyJob = (id: string) => call<{ id: string }>('/api/jobs', 'POST', { copyOf: id })
 export const renameJob = (id: string, title: string) => call(`/api/jobs/${id}`, 'PATCH', { title })
 export const deleteJob = (id: string) => call(`/api/jobs/${id}`, 'DELETE')
 export const getJob = (id: string) => call<JobState>(`/api/jobs/${id}`)

@@ -2,7 +2,7 @@
 import { span, checkStop, quiet, type Work } from '@/core/base/work'
 import { buildTopology } from '@/core/mesh/topology'
 import { compact, crossInto, type TriMesh } from '@/core/mesh/tri-mesh'
-import { WindingNumber } from '@/core/skin/winding'
+import { WindingNumber } from '@/core/gauge/winding'
 import { arrange, type Arrangement } from './arrange'
 
 export interface United {

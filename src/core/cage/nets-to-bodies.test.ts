@@ -5,7 +5,7 @@ import { quadFigures, quadTopology, trianglesOfQuads, type QuadMesh } from '@/co
 import { splitLong } from '@/core/mesh/split-long'
 import { diagonal, meshBounds, meshVolume, transformMesh, type TriMesh } from '@/core/mesh/tri-mesh'
 import { quadNet } from '@/core/net/quad-net'
-import { deviation } from '@/core/prove/deviation'
+import { deviation } from '@/core/gauge/deviation'
 import { weldMesh } from '@/core/mesh/weld'
 import { translation } from '@/core/math/affine'
 import { cylinder, sphere, torus } from '@/testing/shapes'

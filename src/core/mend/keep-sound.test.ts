@@ -1,7 +1,7 @@
 import { describe, expect, it } from '@jest/globals'
 import { random } from '@/core/math/random'
 import { concatMeshes, meshVolume, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
-import { deviation } from '@/core/prove/deviation'
+import { deviation } from '@/core/gauge/deviation'
 import { gripShape } from '@/core/scan/shapes'
 import { inward, sphere, torus, without } from '@/testing/shapes'
 import { checkUp, faultCount } from '@/core/mesh/check-up'

@@ -11,7 +11,7 @@ import {
   type TriMesh,
 } from '@/core/mesh/tri-mesh'
 import { weldMesh } from '@/core/mesh/weld'
-import { deviation } from '@/core/prove/deviation'
+import { deviation } from '@/core/gauge/deviation'
 import { addFolds } from '@/demo/damage'
 import { box, shaken, shifted, sphere, torus } from '@/testing/shapes'
 import { checkUp, faultCount } from '@/core/mesh/check-up'

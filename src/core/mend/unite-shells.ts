@@ -4,7 +4,7 @@ import { CutError } from '@/core/arrange/plane-net'
 import { unite } from '@/core/arrange/unite'
 import { pieceFacts, type PieceFacts } from '@/core/mesh/orient'
 import { concatMeshes, flipTriangles, keepTriangles, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
-import { WindingNumber } from '@/core/skin/winding'
+import { WindingNumber } from '@/core/gauge/winding'
 import { keepSound } from './keep-sound'
 import { cleanUp } from './tidy'
 

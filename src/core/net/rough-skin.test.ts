@@ -2,7 +2,7 @@
 import { describe, expect, it } from '@jest/globals'
 import { buildTopology } from '@/core/mesh/topology'
 import { diagonal, meshArea, meshBounds, meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
-import { deviation } from '@/core/prove/deviation'
+import { deviation } from '@/core/gauge/deviation'
 import { box, sheet, sphere, torus } from '@/testing/shapes'
 import { roughSkin } from './rough-skin'
 

@@ -2,7 +2,7 @@
 import { NearestInGrid, NearestPoints, type Nearest } from '@/core/mesh/nearest'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
 import type { Field } from './field'
-import { WindingNumber } from './winding'
+import { WindingNumber } from '@/core/gauge/winding'
 
 /**
  * Signed (or unsigned) distance less `level`, mm.

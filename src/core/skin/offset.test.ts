@@ -11,7 +11,7 @@ import {
   triangleNormals,
   type TriMesh,
 } from '@/core/mesh/tri-mesh'
-import { referenceOf, signedDistance } from '@/core/prove/deviation'
+import { referenceOf, signedDistance } from '@/core/gauge/deviation'
 import { Stopped } from '@/core/base/step-error'
 import { quiet } from '@/core/base/work'
 import { blade } from '@/testing/hard'

@@ -20,7 +20,7 @@ import {
   type Bounds,
   type TriMesh,
 } from '@/core/mesh/tri-mesh'
-import { referenceOf, signedDistance } from '@/core/prove/deviation'
+import { referenceOf, signedDistance } from '@/core/gauge/deviation'
 import { StepError } from '@/core/base/step-error'
 import { quiet, span, type Work } from '@/core/base/work'
 import { distanceField, toLevel } from './distance-field'

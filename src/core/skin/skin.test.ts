@@ -1,36 +1,17 @@
 import { describe, expect, it } from '@jest/globals'
 import { checkUp, faultCount } from '@/core/mesh/check-up'
-import { MeshSearch } from '@/core/mesh/closest'
 import { concatMeshes, meshArea, meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
-import { deviation, figuresOf, referenceOf, sampleDeviation } from '@/core/prove/deviation'
+import { deviation, figuresOf, referenceOf, sampleDeviation } from '@/core/gauge/deviation'
 import { random } from '@/core/math/random'
 import { normalize } from '@/core/math/vec'
 import { awkward, box, inward, sheet, shaken, shifted, sphere, torus, without } from '@/testing/shapes'
 import { hollow } from './offset'
 import { defaultEdge, reskin } from './reskin'
-import { loyaltyOf } from '@/core/prove/loyalty'
+import { loyaltyOf } from '@/core/gauge/loyalty'
 import { blade, casting, terrain } from '@/testing/hard'
 import { thicken } from './thicken'
-import { WindingNumber } from './winding'
 
 const sound = (m: Parameters<typeof checkUp>[0]) => expect(faultCount(checkUp(m).facts)).toBe(0)
-
-describe('winding number', () => {
-  it("is 1 inside, 0 outside, half on a hemisphere's rim plane, and agrees with ray parity", () => {
-    const ring = torus(10, 3, 48, 24)
-    const w = new WindingNumber(ring),
-      search = new MeshSearch(ring)
-    const rng = random(17)
-    for (let i = 0; i < 300; i++) {
-      const p = [14 * (rng.next() - 0.5) * 2, 14 * (rng.next() - 0.5) * 2, 4 * (rng.next() - 0.5) * 2] as const
-      const inside = search.all(p, normalize([0.31, 0.52, 0.8])).length % 2 === 1
-      if (search.nearest(p)!.distance < 0.05) continue
-      expect(w.at(...p) > 0.5).toBe(inside)
-    }
-    // The solid angle of an open hemisphere seen from its middle is 2 pi (van Oosterom & Strackee's formula summed).
-    expect(new WindingNumber(without(sphere(10, 5), (_x, _y, z) => z < 0)).at(0, 0, 0)).toBeCloseTo(0.5, 1)
-  })
-})
 
 describe('reskin', () => {
   it('of a sound body stays on it: closed, sound, near', () => {

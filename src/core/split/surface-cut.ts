@@ -10,7 +10,7 @@ import type { Vec3 } from '@/core/math/vec'
 import { buildBoxTree } from '@/core/mesh/box-tree'
 import { buildTopology, nextIn } from '@/core/mesh/topology'
 import { diagonal, keepTriangles, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
-import { referenceOf, signedDistance } from '@/core/prove/deviation'
+import { referenceOf, signedDistance } from '@/core/gauge/deviation'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 

@@ -62,6 +62,42 @@ export async function createJob(
 const notFound = () =>
   new StepError('not-found', 'This job does not exist (any more).', { tryThis: 'Go back to the list of jobs.' })
 
+/**
+ * A job of its own with the recipe, files and results of another as it stands, and none of its history. Throws StepError `not-found`.
+ * A run that is done comes along, so that nothing is computed again; any other is asked for when the copy is opened.
+ */
+export async function copyJob(db: Db, from: string, title?: string): Promise<{ id: string; revision: string }> {
+  return db.transaction(async (tx) => {
+    const source = await lockJob(tx, from)
+    if (!source?.head) throw notFound()
+    const [about] = await tx.select({ title: jobs.title, picture: jobs.picture }).from(jobs).where(eq(jobs.id, from))
+    const [head] = await tx.select({ recipe: revisions.recipe }).from(revisions).where(eq(revisions.id, source.head))
+    const [job] = await tx
+      .insert(jobs)
+      .values({ title: title ?? `Copy of ${about.title}`.slice(0, 120), picture: about.picture })
+      .returning({ id: jobs.id })
+    const [revision] = await tx
+      .insert(revisions)
+      .values({ job: job.id, label: 'New job', recipe: head.recipe })
+      .returning({ id: revisions.id })
+    await tx.update(jobs).set({ head: revision.id }).where(eq(jobs.id, job.id))
+    const files = await tx.select().from(jobFiles).where(eq(jobFiles.job, from))
+    if (files.length) await tx.insert(jobFiles).values(files.map((f) => ({ ...f, job: job.id })))
+    const [run] = await tx
+      .select()
+      .from(runs)
+      .where(and(eq(runs.revision, source.head), eq(runs.ghost, false), eq(runs.state, 'done')))
+      .orderBy(desc(runs.created))
+      .limit(1)
+    if (run) {
+      const kept = { ...run, id: undefined, created: undefined }
+      await tx.insert(runs).values({ ...kept, job: job.id, revision: revision.id })
+    }
+    await tell(tx, job.id, { type: 'job' })
+    return { id: job.id, revision: revision.id }
+  })
+}
+
 /** Throws StepError `not-found` unless there is such a job. */
 export async function requireJob(db: Tx, id: string): Promise<void> {
   if (!(await db.select({ id: jobs.id }).from(jobs).where(eq(jobs.id, id))).length) throw notFound()

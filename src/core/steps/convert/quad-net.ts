@@ -15,7 +15,7 @@ import { roughSkin } from '@/core/net/rough-skin'
 import { halfAt, halfOf, mirrored, mirroredAt, type MirrorPlane } from '@/core/net/symmetry'
 import { runsOf } from '@/core/kinds/outline'
 import { sizeOf } from '@/core/kinds/registry'
-import { deviation } from '@/core/prove/deviation'
+import { deviation } from '@/core/gauge/deviation'
 import {
   angleDeg,
   bodyRef,

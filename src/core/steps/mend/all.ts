@@ -5,7 +5,7 @@ import { shown, shownIfAny } from '@/core/step/facts'
 import { defineStep, type Facts } from '@/core/step/step'
 import { many, num } from '@/core/base/say'
 import { faultCount, faultWords, holeCount } from '@/core/mesh/check-up'
-import { loyaltyFacts, loyaltyWarning, loyaltyWords, mostLost } from '@/core/prove/loyalty'
+import { loyaltyFacts, loyaltyWarning, loyaltyWords, mostLost } from '@/core/gauge/loyalty'
 import { mendAll as mend, type Mended } from '@/core/mend/mend-all'
 
 /** "specks 214 → 0 · folds 23 → 1": only what was there before. Borders of open sheets are no holes. */

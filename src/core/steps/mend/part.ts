@@ -4,7 +4,7 @@ import { buildTopology, findPieces } from '@/core/mesh/topology'
 import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import type { Facts, StepResult } from '@/core/step/step'
 import { findDegenerate, findFolded } from '@/core/mesh/defects'
-import { loyaltyFacts, loyaltyOf, loyaltyWarning, loyaltyWords, type LoyaltyFigures } from '@/core/prove/loyalty'
+import { loyaltyFacts, loyaltyOf, loyaltyWarning, loyaltyWords, type LoyaltyFigures } from '@/core/gauge/loyalty'
 import { countHoles } from '@/core/mesh/scraps'
 
 const cheap = (mesh: TriMesh) => {

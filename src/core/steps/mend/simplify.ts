@@ -3,7 +3,7 @@ import { angleDeg, bodyRef, choice, count, lengthMm, percent, toggle } from '@/c
 import { shown } from '@/core/step/facts'
 import { defineStep, type Facts } from '@/core/step/step'
 import { many, num } from '@/core/base/say'
-import { loyaltyOfDeviation } from '@/core/prove/loyalty'
+import { loyaltyOfDeviation } from '@/core/gauge/loyalty'
 import { simplify as run } from '@/core/mend/simplify'
 import { diagonal, meshBounds, triangleCount } from '@/core/mesh/tri-mesh'
 import { mendedPart } from './part'

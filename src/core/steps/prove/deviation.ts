@@ -5,7 +5,7 @@ import { shown } from '@/core/step/facts'
 import { defineStep, type Facts } from '@/core/step/step'
 import { num } from '@/core/base/say'
 import { diagonal, meshBounds } from '@/core/mesh/tri-mesh'
-import { deviation as run } from '@/core/prove/deviation'
+import { deviation as run } from '@/core/gauge/deviation'
 import { StepError } from '@/core/base/step-error'
 
 export const deviation = defineStep({

@@ -13,7 +13,7 @@ import {
 import { buildTopology } from '@/core/mesh/topology'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import { shareBeyond, type TwoSided } from './deviation'
-import { WindingNumber } from '@/core/skin/winding'
+import { WindingNumber } from './winding'
 
 export interface LoyaltyFigures {
   /** Shares of the input's sound area that does not lie inside, 0 to 1: bit-equal or within `near`; further off but within `far`; beyond. */
