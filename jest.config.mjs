@@ -8,9 +8,9 @@ export default {
   },
   // Number code of packages as well: what the transform does for speed is the same for them.
   transform: {
-    '^.+\\.tsx?$': '<rootDir>/scripts/jest-transform.mjs',
+    '^.+\\.tsx?$': '<rootDir>/scripts/test/jest-transform.mjs',
     'node_modules/(robust-predicates|delaunator|earcut|@kninnug/constrainautor)/.+\\.m?js$':
-      '<rootDir>/scripts/jest-transform.mjs',
+      '<rootDir>/scripts/test/jest-transform.mjs',
   },
   transformIgnorePatterns: ['/node_modules/(?!(robust-predicates|delaunator|earcut|@kninnug/constrainautor)/)'],
   testTimeout: 120_000,

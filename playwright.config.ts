@@ -3,14 +3,22 @@ import { defineConfig } from '@playwright/test'
 export default defineConfig({
   testDir: 'e2e',
   timeout: 240_000,
-  workers: 1,
+  workers: 2,
+  fullyParallel: true,
   retries: 0,
-  reporter: [['line'], ['json', { outputFile: 'test-results/e2e.json' }]],
-  outputDir: 'test-results/e2e',
+  reporter: [['line'], ['json']],
+  outputDir: 'test-results/browser',
+  projects: [
+    { name: 'e2e', testIgnore: 'stops.spec.ts', outputDir: 'test-results/browser/e2e' },
+    // What kills parts of the bench is alone with it.
+    { name: 'stops', testMatch: 'stops.spec.ts', fullyParallel: false, outputDir: 'test-results/browser/stops' },
+  ],
   expect: { timeout: 60_000 },
   use: {
     baseURL: process.env.GLUE_BENCH_ADDRESS,
     viewport: { width: 1280, height: 800 },
+    // No test judges the picture: a quarter of the pixels are drawn.
+    deviceScaleFactor: 0.5,
     screenshot: 'only-on-failure',
     actionTimeout: 60_000,
     launchOptions: {

@@ -1,7 +1,7 @@
 /** The bench's manners: bringing in, picking, undo, Find and keys, failures, stops. */
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test } from '@playwright/test'
-import { apply, clickAt, cubeStl, figure, fill, newJob, openJob, partPids, settled, tool } from './bench'
+import { apply, clickAt, cubeStl, figure, fill, newJob, openJob, settled, tool } from './bench'
 
 test('a dropped file shows its size in every unit; a damaged one says where; undo and redo outlive a reload', async ({
   page,
@@ -30,6 +30,38 @@ test('a dropped file shows its size in every unit; a damaged one says where; und
   await page.reload()
   await page.getByRole('button', { name: 'Redo' }).click()
   await expect(page.getByTestId('body-cube')).toContainText('mesh · closed')
+})
+
+test('jobs begin from the list: an empty one, and a copy that has all of the other and changes nothing of it', async ({
+  page,
+}) => {
+  await page.goto('/')
+  await page.getByRole('button', { name: 'New job an empty bench' }).click()
+  await page.waitForURL(/\/jobs\//)
+  await tool(page, 'Build', 'Block')
+  await apply(page)
+  await settled(page)
+  const original = page.url()
+  await page.locator('.job-title button').click()
+  await page.getByLabel('Name of this job').fill('Chock')
+  await page.getByRole('dialog').getByRole('button', { name: 'Rename' }).click()
+  await expect(page.locator('.job-title')).toContainText('Chock')
+  await page.goto('/')
+  await page.getByRole('button', { name: 'Copy Chock' }).click()
+  await page.waitForURL((url) => /\/jobs\//.test(url.href) && url.href !== original)
+  await settled(page)
+  await expect(page.locator('.job-title')).toContainText('Copy of Chock')
+  // Made already: nothing is to be undone, nothing waits.
+  await expect(page.getByTestId('run-state')).toHaveText('ready')
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled()
+  await page.getByRole('button', { name: /^Edit step/ }).click()
+  await fill(page, 'Size x', '30')
+  await apply(page)
+  await settled(page)
+  expect(await figure(page, 'readout', 'Size')).toBe('30 × 20 × 10 mm')
+  await page.goto(original)
+  await settled(page)
+  expect(await figure(page, 'readout', 'Size')).toBe('20 × 20 × 10 mm')
 })
 
 test('editing an early step runs what hangs on it again; a failed step keeps its settings and says why', async ({
@@ -140,57 +172,6 @@ test('Find and keys reach every tool; no serious accessibility fault; dark theme
     ).toEqual([])
     if (theme === 'light') await page.getByRole('button', { name: 'Dark theme' }).click()
   }
-})
-
-test('long work shows progress and can be stopped; a killed compute process loses nothing', async ({ page }) => {
-  // The process that takes the place of a killed one frees what it held; then the whole scan is made again.
-  test.setTimeout(420_000)
-  await newJob(page)
-  await tool(page, 'Bring in', 'Practice scanner')
-  await page.getByTestId('tool-card').getByLabel('Part').selectOption('heel-button')
-  await page.getByTestId('tool-card').getByRole('button', { name: 'More' }).click()
-  await fill(page, 'Detail', '0.2')
-  await fill(page, 'Stations', '40')
-  await page.getByTestId('apply').click()
-  await expect(page.locator('.run-box')).toContainText('station', { timeout: 60_000 })
-  await page.getByRole('button', { name: 'Stop' }).click()
-  await expect(page.locator('.run-box')).toContainText('Nothing applied is lost')
-  await page.getByRole('button', { name: 'Run again' }).click()
-  await expect(page.locator('.run-box')).toContainText('station', { timeout: 60_000 })
-  for (const pid of partPids('compute')) process.kill(pid, 'SIGKILL')
-  await expect(page.getByTestId('run-state')).toHaveText('ready', { timeout: 240_000 })
-  await expect(page.getByTestId('body-scan')).toContainText('mesh')
-})
-
-test('the page says what is away, and heals without a reload', async ({ page }) => {
-  test.setTimeout(180_000)
-  await newJob(page)
-  await page.evaluate(() => Object.assign(window, { stillThisPage: true }))
-  const strip = page.locator('.away')
-  const heals = async () => {
-    await expect(strip).toContainText('nothing applied is lost')
-    await expect(page.getByTestId('run-state')).toContainText('away')
-    await expect(strip).toBeHidden({ timeout: 60_000 })
-  }
-  for (const part of ['web', 'postgres'] as const) {
-    // A part that comes back within a second may not be missed by anybody: it is killed until it is said.
-    await expect(async () => {
-      for (const pid of partPids(part)) process.kill(pid, 'SIGKILL')
-      await expect(strip).toBeVisible({ timeout: 1500 })
-    }).toPass({ timeout: 60_000, intervals: [100] })
-    await heals()
-  }
-  // Compute processes that hang are missed as well.
-  const hung = partPids('compute')
-  for (const pid of hung) process.kill(pid, 'SIGSTOP')
-  await expect(strip).toContainText('Nothing is computed', { timeout: 40_000 })
-  for (const pid of hung) process.kill(pid, 'SIGCONT')
-  await heals()
-  await tool(page, 'Build', 'Block')
-  await page.getByTestId('apply').click()
-  await settled(page)
-  await expect(page.getByTestId('body-block')).toContainText('solid')
-  expect(await page.evaluate(() => 'stillThisPage' in window)).toBe(true)
 })
 
 test('writes from other sites and wrong recipes are refused in plain words', async ({ request }) => {

@@ -10,31 +10,31 @@ export async function openJob(page: Page, title: string): Promise<void> {
   await settled(page)
 }
 
-/** A demo job as it came: whatever another test did to it is undone. */
-export async function openFresh(page: Page, title: string): Promise<void> {
-  await openJob(page, title)
-  const undo = page.getByRole('button', { name: 'Undo' })
-  while (await undo.isEnabled()) {
-    const steps = await page.locator('.recipe .panel-head .soft').innerText()
-    const name = await undo.getAttribute('title')
-    await undo.click()
-    // The next look must be at the state after this one.
-    await expect
-      .poll(
-        async () =>
-          `${await page.locator('.recipe .panel-head .soft').innerText()} ${await undo.getAttribute('title')}`,
-      )
-      .not.toBe(`${steps} ${name}`)
-  }
+/** A copy of a demo job for this test alone. */
+export async function openCopy(page: Page, title: string): Promise<void> {
+  const { request } = page
+  const jobs = (await (await request.get('/api/jobs')).json()) as { id: string; title: string; demo: boolean }[]
+  const demo = jobs.find((j) => j.demo && j.title === title)!
+  // Its results come along once they are made.
+  await expect
+    .poll(
+      async () =>
+        ((await (await request.get(`/api/jobs/${demo.id}`)).json()) as { run: { state: string } | null }).run?.state,
+      { timeout: 180_000 },
+    )
+    .toBe('done')
+  const made = await request.post('/api/jobs', { data: { copyOf: demo.id } })
+  await page.goto(`/jobs/${((await made.json()) as { id: string }).id}`)
   await settled(page)
 }
 
+/** An empty job for this test alone; gives its id. */
 export async function newJob(page: Page): Promise<string> {
-  await page.goto('/')
-  await page.getByRole('button', { name: 'New job an empty bench' }).click()
-  await page.waitForURL(/\/jobs\//)
+  const made = await page.request.post('/api/jobs', { data: { title: 'New job' } })
+  const { id } = (await made.json()) as { id: string }
+  await page.goto(`/jobs/${id}`)
   await expect(page.getByRole('heading', { name: 'Recipe' })).toBeVisible()
-  return page.url().split('/').at(-1)!
+  return id
 }
 
 /** Nothing is being computed and what is on the bench is drawn. */

@@ -13,7 +13,7 @@ import {
   fill,
   group,
   newJob,
-  openFresh,
+  openCopy,
   pickBody,
   settled,
   tool,
@@ -22,7 +22,7 @@ import {
 } from './bench'
 
 test('the noisy grip scan is mended by hand tools only, and the check-up counts down', async ({ page }) => {
-  await openFresh(page, 'Try it: raw scan and download')
+  await openCopy(page, 'Try it: raw scan and download')
   await pickBody(page, 'grip')
   await tool(page, 'Mend', 'Check-up')
   await expect(page.getByTestId('check-up').locator('dt', { hasText: /^holes$/ })).toBeVisible({ timeout: 60_000 })
@@ -64,7 +64,7 @@ test('the noisy grip scan is mended by hand tools only, and the check-up counts 
 })
 
 test('a worn bore is erased, patched, and cut anew exactly; measured across', async ({ page }) => {
-  await openFresh(page, 'Gate and grip')
+  await openCopy(page, 'Gate and grip')
   await view(page, 'Top')
   await pickBody(page, 'gate-bracket')
   // Heal area over a bore's wall: both rims are closed.

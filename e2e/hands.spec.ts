@@ -1,7 +1,7 @@
 /** Working with the hands: handles, faces and edges, hovering, backing out. */
 import { expect, test, type Page } from '@playwright/test'
 import { box as boxFromCorner, shifted } from '@/testing/shapes'
-import { apply, bringIn, card, clickAt, figure, newJob, openFresh, settled, tool, view } from './bench'
+import { apply, bringIn, card, clickAt, figure, newJob, openCopy, settled, tool, view } from './bench'
 
 const cube = () => shifted(boxFromCorner(40, 40, 20, 4), -20, -20, 0)
 
@@ -120,7 +120,7 @@ test('hovering renders nothing: no commit in React while the pointer moves over 
       checkDCE() {},
     }
   })
-  await openFresh(page, 'Try it: raw scan and download')
+  await openCopy(page, 'Try it: raw scan and download')
   const commits = () => page.evaluate(() => (window as unknown as { commits: number }).commits)
   expect(await commits()).toBeGreaterThan(0) // they are counted at all
   const cursor = page.getByTestId('cursor')

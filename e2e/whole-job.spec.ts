@@ -4,7 +4,7 @@ import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
-import { apply, clickAt, figure, fill, openFresh, settled, tool } from './bench'
+import { apply, clickAt, figure, fill, openCopy, settled, tool } from './bench'
 
 test('scan and download in, mended, hole resized, pin cut, block joined, file out; equal bodies headless', async ({
   page,
@@ -12,7 +12,7 @@ test('scan and download in, mended, hole resized, pin cut, block joined, file ou
 }) => {
   // Long by itself, and longer on a busy machine.
   test.setTimeout(480_000)
-  await openFresh(page, 'Try it: raw scan and download')
+  await openCopy(page, 'Try it: raw scan and download')
   const id = page.url().split('/').at(-1)!
 
   // Looking at it: the check-up counts faults and jumps to them.

@@ -9,7 +9,7 @@ const usage = `Glue Bench
         [--host H [--certificate FILE --key FILE] [--new-pass-phrase]]   for use from other machines
   ./glue-bench backup FILE [--data DIR]                     all jobs in one file, of a running bench too
   ./glue-bench restore FILE [--data DIR]
-  ./glue-bench test [format|lint|types|unit|checks|e2e]...         runs the tests
+  ./glue-bench test [long] [PART]... [FILE]...               runs the tests
   ./glue-bench run R.json [--in NAME=FILE]... [--out DIR] [--report FILE]
   ./glue-bench checkup FILE [--unit mm]
   ./glue-bench convert IN OUT [--unit mm] [--tolerance mm]
@@ -34,7 +34,7 @@ async function main() {
     }
     case 'test': {
       installPackages()
-      const { test } = await import('./test.mjs')
+      const { test } = await import('./test/main.mjs')
       process.exitCode = await test(args)
       return
     }

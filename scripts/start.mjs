@@ -12,6 +12,9 @@ import { freePort, openCluster } from './postgres.mjs'
 import { Problem, root, say } from './setup.mjs'
 import { nodeChild, supervisor } from './supervise.mjs'
 
+/** Rooms of the sources that the web part is not made of. */
+const elsewhere = ['cli', 'testing', 'demo']
+
 /** Changes whenever a source of the web part does. */
 function sourceMark() {
   const hash = createHash('sha256')
@@ -19,10 +22,11 @@ function sourceMark() {
     for (const e of readdirSync(dir, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
       const p = path.join(dir, e.name)
       if (e.isDirectory()) walk(p)
-      else hash.update(p).update(readFileSync(p))
+      else if (!/\.test\.tsx?$/.test(p)) hash.update(p).update(readFileSync(p))
     }
   }
-  walk(path.join(root, 'src'))
+  for (const room of readdirSync(path.join(root, 'src')).sort())
+    if (!elsewhere.includes(room)) walk(path.join(root, 'src', room))
   for (const f of ['package-lock.json', 'next.config.ts', 'tsconfig.json'])
     if (existsSync(path.join(root, f)) && statSync(path.join(root, f)).isFile())
       hash.update(readFileSync(path.join(root, f)))

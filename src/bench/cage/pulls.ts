@@ -1,7 +1,7 @@
 /** What is pulled at: arrows and rings at the middle of what is picked. */
 import { normalize, type Vec3 } from '@/core/math/vec'
 import { pointNormals, pointsOf } from '@/core/cage/edit/net'
-import type { HandleSpec } from '@/bench/hands/handles'
+import type { HandleSpec } from '@/bench/hands/handle'
 import { cageStore, middleOf } from './state'
 
 /** Arrows and rings at the middle of what is picked; each drag of one is an edit of its own. */

@@ -1,6 +1,5 @@
 /** The kinds of field, each in a folder of its own. A new one is one folder and one line here. */
 import type { FieldInfo } from '@/core/step/fields'
-import type { Hand } from '@/bench/hands/hand'
 import { bodiesField } from './bodies'
 import { bodyField } from './body'
 import { cageEditsField } from './cage-edits'
@@ -9,6 +8,7 @@ import { choicesField } from './choices'
 import { drawingField } from './drawing'
 import type { FieldKit } from './field'
 import { findingsField } from './findings'
+import { registerFields } from './kits'
 import { numberField } from './number'
 import { partField } from './part'
 import { pointsField } from './points'
@@ -54,9 +54,6 @@ const kits: Record<FieldInfo['field'], FieldKit> = {
   text: textField,
 }
 
-export const kitOf = (info: FieldInfo): FieldKit => kits[info.field]
+registerFields(kits)
 
-export const handOf = (info: FieldInfo): Hand | undefined => {
-  const { hand } = kitOf(info)
-  return typeof hand === 'function' ? hand(info) : hand
-}
+export { handOf, kitOf } from './kits'

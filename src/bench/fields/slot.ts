@@ -1,7 +1,7 @@
 /** Which field of the tool in hand takes the next pick. */
 import type { FieldInfo } from '@/core/step/fields'
 import { shownFields, type Field, type ToolInHand } from '@/bench/state/tool'
-import { kitOf } from './registry'
+import { kitOf } from './kits'
 
 const order = (info: FieldInfo) => {
   const { picks } = kitOf(info)

@@ -2,7 +2,7 @@
 import { addScaled, dot, normalize, type Vec3 } from '@/core/math/vec'
 import type { BenchBody } from '@/bench/state/job'
 import type { Values } from '@/bench/state/tool'
-import type { HandleSpec } from './handles'
+import type { HandleSpec } from './handle'
 
 const axes: readonly Vec3[] = [
   [1, 0, 0],

@@ -3,7 +3,8 @@ import { ghostTold } from '@/bench/ghost/told'
 import { layBodies } from '@/bench/state/bodies'
 import { useTool } from '@/bench/state/tool'
 import { benchBody, pointerAt, viewFromAbove } from '@/testing/bench'
-import { handleAt, handlesHand, handlesOf } from './handles'
+import { handleAt } from './handle'
+import { handlesHand, handlesOf } from './handles'
 import { niceStep, roundAngle, roundLength } from './round'
 
 const tool = () => useTool.getState().tool!

@@ -9,7 +9,7 @@ import type { BenchBody } from '@/bench/state/job'
 import { useBench, type SectionPlane } from '@/bench/state/store'
 import { reachAlong } from '@/bench/stage3d/scene-bounds'
 import type { Hand } from './hand'
-import { Handle, gripHandle, handleAt, type HandleSpec } from './handles'
+import { Handle, gripHandle, handleAt, type HandleSpec } from './handle'
 import { hoverHit } from './hover'
 
 const hot = createStore<{ key: string | null }>(() => ({ key: null }))

@@ -18,8 +18,8 @@ import { NumberField } from '@/bench/forms/number-field'
 import { useTool } from '@/bench/state/tool'
 import { figureOf } from './flat'
 import { removePicked } from './hand'
-import { isFit } from './ways'
-import { hold, holdBy, lay, outline, useDrawing, useOutline, type WayOptions } from './state'
+import { isFit, type WayOptions } from './ways'
+import { hold, holdBy, lay, outline, useDrawing, useOutline } from './state'
 
 export function OutlineHead() {
   const d = useDrawing()

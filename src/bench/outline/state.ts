@@ -12,7 +12,6 @@ import {
   type DrawingPlane,
   type Place,
 } from '@/core/outline/drawing'
-import type { Lettering, LetteringFont } from '@/core/outline/lettering-schema'
 import { ownerWord } from '@/core/outline/words'
 import { dimensionsOf } from '@/core/recipe/values'
 import { directionOf, vectorOf } from '@/bench/hands/handle-kits'
@@ -22,24 +21,9 @@ import { useTool, type ToolInHand } from '@/bench/state/tool'
 import type { Snap } from '@/core/outline/snap'
 import { outlineWorker } from './client'
 import type { Analysis, Numbers, Settled } from './outline-worker'
-import type { WayId } from './ways'
+import type { WayId, WayOptions } from './ways'
 
 export const outlineKind = 'build/outline'
-
-export interface WayOptions {
-  sides: number
-  radius: number
-  distance: number
-  count: number
-  gap: number
-  angle: number
-  factor: number
-  tolerance: number
-  text: string
-  size: number
-  font: LetteringFont
-  align: Lettering['align']
-}
 
 /** Why something was not taken, with what can be done instead. */
 export interface Refusal {

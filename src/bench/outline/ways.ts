@@ -10,9 +10,24 @@ import {
   drawSpline, drawTangentArc, type Anchor,
 } from '@/core/outline/draw' // prettier-ignore
 import { endsOf, type Drawing, type Place } from '@/core/outline/drawing'
+import type { Lettering, LetteringFont } from '@/core/outline/lettering-schema'
 import type { StretchKind } from '@/core/trace/stretch'
 import type { Snap } from '@/core/outline/snap'
-import type { WayOptions } from './state'
+
+export interface WayOptions {
+  sides: number
+  radius: number
+  distance: number
+  count: number
+  gap: number
+  angle: number
+  factor: number
+  tolerance: number
+  text: string
+  size: number
+  font: LetteringFont
+  align: Lettering['align']
+}
 
 export type WayId =
   | 'pick'

@@ -136,7 +136,7 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
       <Canvas
         frameloop="demand"
         shadows={soft ? 'basic' : 'percentage'}
-        dpr={soft ? 1 : [1, 2]}
+        dpr={soft ? Math.min(1, devicePixelRatio) : [1, 2]}
         gl={{ antialias: !soft, powerPreference: 'high-performance' }}
         camera={{ fov: 32, position: [120, -190, 140], near: 0.1, far: 5000, up: [0, 0, 1] }}
         onCreated={(root) => {

@@ -2,7 +2,7 @@
 import type { LucideIcon } from 'lucide-react'
 import type { FC } from 'react'
 import type { Facts } from '@/core/step/step'
-import type { HandleSpec } from '@/bench/hands/handles'
+import type { HandleSpec } from '@/bench/hands/handle'
 import type { Hand } from '@/bench/hands/hand'
 import type { GhostState } from '@/bench/ghost/ghost-state'
 import type { BenchBody } from '@/bench/state/job'

@@ -1,0 +1,87 @@
+/** `test`: format, lint, types, unit tests, checks and browser tests, beside each other; ends with one line of counts. */
+import { mkdirSync } from 'node:fs'
+import { bundle } from '../bundle.mjs'
+import { Problem, say } from '../setup.mjs'
+import { buildWeb } from '../start.mjs'
+import { browserTests } from './browser.mjs'
+import { jestTests } from './jest.mjs'
+import { mutationTrial } from './mutation.mjs'
+import { results, tool } from './tool.mjs'
+import { tellTimes } from './times.mjs'
+
+/** The web part, built once for all that start a bench. */
+let built
+const web = () => (built ??= buildWeb())
+
+const parts = {
+  unit: (only) => jestTests('unit', only.length ? only : ['src'], { workers: 2 }),
+  checks: async (only) => {
+    await web()
+    return jestTests('checks', only.length ? only.map((o) => `checks/${o}`) : ['checks'], { workers: 1 })
+  },
+  e2e: async (only) => {
+    await web()
+    return browserTests('e2e', only)
+  },
+  // What kills and stops parts of a bench has one of its own.
+  stops: async (only) => {
+    await web()
+    return browserTests('stops', only)
+  },
+  format: () => tool('format', 'prettier/bin/prettier.cjs', ['--check', '.', '--log-level', 'warn']),
+  lint: () => tool('lint', 'eslint/bin/eslint.js', ['.', '--max-warnings', '0']),
+  types: () => tool('types', 'typescript-native/bin/tsc', ['--noEmit']),
+  mutation: (only) => mutationTrial(only),
+}
+
+/**
+ * What runs beside what: each list one after the other, the lists at the same time. Where browsers and servers wait,
+ * number work goes on.
+ */
+const lanes = [
+  ['types', 'unit'],
+  ['e2e', 'stops', 'checks'],
+  ['lint', 'format'],
+]
+/** In the long run only, and alone. */
+const last = ['mutation']
+
+export async function test(args) {
+  const long = args[0] === 'long'
+  if (long) {
+    process.env.GLUE_BENCH_LONG = '1'
+    args = args.slice(1)
+  }
+  const at = args.findIndex((a) => !(a in parts))
+  if (at === 0) throw new Problem(`There is no part "${args[0]}". Parts: ${Object.keys(parts).join(', ')}, and long.`)
+  const named = at < 0 ? args : args.slice(0, at)
+  const rest = at > 0 ? args.slice(at) : []
+  const wanted = named.length ? named : [...lanes.flat(), ...(long ? last : [])]
+  mkdirSync(results, { recursive: true })
+  await bundle()
+  const from = Date.now()
+  const done = []
+  const run = async (name) => {
+    const start = Date.now()
+    say(`== ${name}`)
+    let r
+    try {
+      r = await parts[name](rest)
+    } catch (error) {
+      say(`${name}: ${error.message}`)
+      r = { passed: 0, failed: 1 }
+    }
+    const seconds = (Date.now() - start) / 1000
+    say(`${name}: ${r.passed} passed, ${r.failed} failed in ${Math.round(seconds)} s`)
+    done.push({ name, seconds, files: [], ...r })
+  }
+  const inTurn = async (names) => {
+    for (const name of names.filter((n) => wanted.includes(n))) await run(name)
+  }
+  await Promise.all(lanes.map(inTurn))
+  await inTurn(last)
+  tellTimes(done, (Date.now() - from) / 1000)
+  const sum = (key) => done.reduce((n, p) => n + p[key], 0)
+  process.stdout.write(`${sum('passed')} passed, ${sum('failed')} failed\n`)
+  return sum('failed') ? 1 : 0
+}

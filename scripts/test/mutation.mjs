@@ -1,0 +1,163 @@
+/**
+ * The mutation trial: of small changes to the core, drawn by a seed, how many die by the tests beside their room. A change is put in as the
+ * source is loaded, so the tree stays as it is. `GLUE_BENCH_MUTANTS` and `GLUE_BENCH_SEED` set number and seed.
+ */
+import { spawn } from 'node:child_process'
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import path from 'node:path'
+import { root, say } from '../setup.mjs'
+import { mutantsOf } from './mutants.mjs'
+import { results } from './tool.mjs'
+
+const core = 'src/core'
+/** At least so many of each room. */
+const least = 3
+/** Data and lists of files, in which nothing is computed. */
+const listed = /(glyphs|\/all)\.ts$/
+/** Longest time that tests may take on a change, ms: a change that makes them hang dies. */
+const patience = 240_000
+/** The share that has to die. */
+const bar = 0.8
+
+function filesBelow(dir) {
+  return readdirSync(path.join(root, dir), { withFileTypes: true }).flatMap((e) => {
+    const at = path.join(dir, e.name)
+    return e.isDirectory() ? filesBelow(at) : /\.tsx?$/.test(e.name) ? [at] : []
+  })
+}
+const isTest = (file) => /\.test\.tsx?$/.test(file)
+const roomOf = (file) => file.split('/')[2]
+
+/** Whom each file imports, of the files given. */
+function importsOf(files) {
+  const known = new Set(files)
+  const resolve = (base) =>
+    ['', '.ts', '.tsx', '/index.ts', '/index.tsx'].map((e) => base + e).find((f) => known.has(f))
+  return new Map(
+    files.map((file) => {
+      const text = readFileSync(path.join(root, file), 'utf8')
+      const found = [...text.matchAll(/(?:from|import\()\s*'([^']+)'/g)].flatMap(([, to]) => {
+        const base = to.startsWith('@/')
+          ? `src/${to.slice(2)}`
+          : to.startsWith('.')
+            ? path.join(path.dirname(file), to)
+            : null
+        const at = base && resolve(base)
+        return at ? [at] : []
+      })
+      return [file, found]
+    }),
+  )
+}
+
+/** Whether `from` reaches `to` by imports. */
+function reaches(imports, from, to) {
+  const seen = new Set([from])
+  const open = [from]
+  for (let file = open.pop(); file; file = open.pop()) {
+    if (file === to) return true
+    for (const next of imports.get(file) ?? [])
+      if (!seen.has(next)) {
+        seen.add(next)
+        open.push(next)
+      }
+  }
+  return false
+}
+
+/** Numbers by a seed (Marsaglia's xorshift, 2003). */
+function numbers(seed) {
+  let x = seed * 2654435761 || 1
+  return () => {
+    x ^= x << 13
+    x ^= x >>> 17
+    x ^= x << 5
+    return (x >>> 0) / 4294967296
+  }
+}
+
+/** Some of all changes: a share of each room as large as its own of the core, and a few at least. */
+function draw(all, count, seed) {
+  const next = numbers(seed)
+  const rooms = new Map()
+  for (const m of all) {
+    const room = roomOf(m.file)
+    rooms.set(room, [...(rooms.get(room) ?? []), m])
+  }
+  return [...rooms.values()].flatMap((of) => {
+    const left = [...of]
+    const wanted = Math.max(least, Math.round((count * of.length) / all.length))
+    return Array.from(
+      { length: Math.min(wanted, of.length) },
+      () => left.splice(Math.floor(next() * left.length), 1)[0],
+    )
+  })
+}
+/** Whether tests pass with a change; those that hang do not. */
+function passes(mutant, tests) {
+  return new Promise((resolve) => {
+    const child = spawn(
+      process.execPath,
+      [
+        '--experimental-vm-modules',
+        '--no-warnings',
+        path.join(root, 'node_modules/jest/bin/jest.js'),
+        '--runInBand',
+        '--bail=1',
+        '--silent',
+        `--testSequencer=${path.join(root, 'scripts/test/shortest-first.mjs')}`,
+        '--runTestsByPath',
+        ...tests,
+      ],
+      {
+        cwd: root,
+        stdio: 'ignore',
+        env: { ...process.env, GLUE_BENCH_LONG: '', GLUE_BENCH_MUTANT: JSON.stringify(mutant) },
+      },
+    )
+    const end = setTimeout(() => child.kill('SIGKILL'), patience)
+    child.once('exit', (code) => {
+      clearTimeout(end)
+      resolve(code === 0)
+    })
+  })
+}
+
+/** `only`: rooms, or parts of file names. */
+export async function mutationTrial(only) {
+  const count = Number(process.env.GLUE_BENCH_MUTANTS ?? 200)
+  const seed = Number(process.env.GLUE_BENCH_SEED ?? 1)
+  const files = filesBelow('src')
+  const imports = importsOf(files)
+  const sources = files.filter((f) => f.startsWith(`${core}/`) && !isTest(f) && !listed.test(f))
+  const all = sources.flatMap((f) => mutantsOf(f, readFileSync(path.join(root, f), 'utf8')))
+  const drawn = draw(all, count, seed).filter((m) => !only.length || only.some((o) => m.file.includes(o)))
+  say(`${drawn.length} of ${all.length} changes`)
+  const open = [...drawn]
+  const outcomes = []
+  const work = async () => {
+    for (let m = open.shift(); m; m = open.shift()) {
+      const mutant = m
+      const tests = files.filter(
+        (f) => isTest(f) && f.startsWith(`${core}/${roomOf(m.file)}/`) && reaches(imports, f, mutant.file),
+      )
+      const lives = !tests.length || (await passes(m, tests))
+      outcomes.push({ ...m, room: roomOf(m.file), lives, tests: tests.length })
+      say(`${outcomes.length}/${drawn.length} ${lives ? 'LIVES' : 'dies'}  ${m.file}:${m.line} ${m.what}`)
+    }
+  }
+  await Promise.all([work(), work()])
+  const rooms = [...new Set(outcomes.map((o) => o.room))].sort().map((room) => {
+    const of = outcomes.filter((o) => o.room === room)
+    return { room, changes: of.length, died: of.filter((o) => !o.lives).length }
+  })
+  const died = outcomes.filter((o) => !o.lives).length
+  const share = died / Math.max(1, outcomes.length)
+  for (const r of rooms) say(`${r.room.padEnd(12)} ${r.died} of ${r.changes}`)
+  say(`${died} of ${outcomes.length} changes died: ${(100 * share).toFixed(0)} %`)
+  writeFileSync(
+    path.join(results, 'mutation.json'),
+    JSON.stringify({ seed, share, rooms, lives: outcomes.filter((o) => o.lives) }, null, 1),
+  )
+  return share >= bar ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 }
+}
