@@ -9,8 +9,9 @@ import { random } from '@/core/math/random'
 import type { JobState } from '@/core/recipe/job-state'
 import { emptyRecipe, type Recipe } from '@/core/recipe/recipe'
 import { startedBench } from '@/testing/started'
+import { longRun } from '@/testing/long'
 
-const rounds = Number(process.env.GLUE_BENCH_ROUNDS ?? 30)
+const rounds = Number(process.env.GLUE_BENCH_ROUNDS ?? (longRun ? 150 : 12))
 const seed = Number(process.env.GLUE_BENCH_SEED ?? 11)
 let bench: Awaited<ReturnType<typeof startedBench>>
 beforeAll(async () => {

@@ -21,47 +21,51 @@ import {
   volume,
 } from './bench'
 
-test('the noisy grip scan is mended by hand tools only, and the check-up counts down', async ({ page }) => {
-  await openCopy(page, 'Try it: raw scan and download')
-  await pickBody(page, 'grip')
-  await tool(page, 'Mend', 'Check-up')
-  await expect(page.getByTestId('check-up').locator('dt', { hasText: /^holes$/ })).toBeVisible({ timeout: 60_000 })
-  await page.getByRole('button', { name: 'Cancel' }).click()
-  await group(page, 'Skin')
-  await tool(page, 'Mend', 'Clear specks')
-  await apply(page)
-  await settled(page)
-  // The count of stray pieces is seen to fall.
-  await expect(
-    page.getByTestId('check-up').locator('dt', { hasText: 'stray pieces' }).locator('xpath=following-sibling::dd[1]'),
-  ).toContainText('→', { timeout: 60_000 })
-  await tool(page, 'Mend', 'Split non-manifold')
-  await apply(page)
-  await tool(page, 'Mend', 'Face outward')
-  await apply(page)
-  await group(page, 'Shape')
-  await tool(page, 'Mend', 'Smooth folds')
-  await apply(page)
-  await group(page, 'Holes')
-  await tool(page, 'Mend', 'Close holes')
-  await expect(page.getByTestId('hole-list').getByRole('button').first()).toContainText('edges', { timeout: 60_000 })
-  await apply(page)
-  await group(page, 'Skin')
-  await tool(page, 'Mend', 'Untangle')
-  await apply(page)
-  await settled(page)
-  await expect(page.getByTestId('body-grip')).toContainText('mesh · closed', { timeout: 60_000 })
-  await group(page, 'Shape')
-  await tool(page, 'Mend', 'Simplify')
-  await fill(page, 'Share of the triangles', '20')
-  await expect(page.getByTestId('ghost-figures')).toContainText('Off by at most', { timeout: 60_000 })
-  await page.getByRole('button', { name: 'Show the map' }).click()
-  await expect(page.getByTestId('map-legend')).toContainText('grip against grip before')
-  const off = Number((await figure(page, 'ghost-figures', 'Off by at most')).replace(' mm', ''))
-  expect(off).toBeGreaterThan(0.005)
-  expect(off).toBeLessThan(0.6)
-  await apply(page)
-})
+test(
+  'the noisy grip scan is mended by hand tools only, and the check-up counts down',
+  { tag: '@long' },
+  async ({ page }) => {
+    await openCopy(page, 'Try it: raw scan and download')
+    await pickBody(page, 'grip')
+    await tool(page, 'Mend', 'Check-up')
+    await expect(page.getByTestId('check-up').locator('dt', { hasText: /^holes$/ })).toBeVisible({ timeout: 60_000 })
+    await page.getByRole('button', { name: 'Cancel' }).click()
+    await group(page, 'Skin')
+    await tool(page, 'Mend', 'Clear specks')
+    await apply(page)
+    await settled(page)
+    // The count of stray pieces is seen to fall.
+    await expect(
+      page.getByTestId('check-up').locator('dt', { hasText: 'stray pieces' }).locator('xpath=following-sibling::dd[1]'),
+    ).toContainText('→', { timeout: 60_000 })
+    await tool(page, 'Mend', 'Split non-manifold')
+    await apply(page)
+    await tool(page, 'Mend', 'Face outward')
+    await apply(page)
+    await group(page, 'Shape')
+    await tool(page, 'Mend', 'Smooth folds')
+    await apply(page)
+    await group(page, 'Holes')
+    await tool(page, 'Mend', 'Close holes')
+    await expect(page.getByTestId('hole-list').getByRole('button').first()).toContainText('edges', { timeout: 60_000 })
+    await apply(page)
+    await group(page, 'Skin')
+    await tool(page, 'Mend', 'Untangle')
+    await apply(page)
+    await settled(page)
+    await expect(page.getByTestId('body-grip')).toContainText('mesh · closed', { timeout: 60_000 })
+    await group(page, 'Shape')
+    await tool(page, 'Mend', 'Simplify')
+    await fill(page, 'Share of the triangles', '20')
+    await expect(page.getByTestId('ghost-figures')).toContainText('Off by at most', { timeout: 60_000 })
+    await page.getByRole('button', { name: 'Show the map' }).click()
+    await expect(page.getByTestId('map-legend')).toContainText('grip against grip before')
+    const off = Number((await figure(page, 'ghost-figures', 'Off by at most')).replace(' mm', ''))
+    expect(off).toBeGreaterThan(0.005)
+    expect(off).toBeLessThan(0.6)
+    await apply(page)
+  },
+)
 
 test('a worn bore is erased, patched, and cut anew exactly; measured across', async ({ page }) => {
   await openCopy(page, 'Gate and grip')
@@ -121,70 +125,71 @@ test('a worn bore is erased, patched, and cut anew exactly; measured across', as
   await expect(page.getByTestId('mark')).toHaveCount(0)
 })
 
-test('a messy tiller head is cut by a drawn line, one side kept, reskinned and sent out; the same headless', async ({
-  page,
-  request,
-}) => {
-  const id = await newJob(page)
-  await tool(page, 'Bring in', 'Practice scanner')
-  await card(page).getByLabel('Part').selectOption('tiller-head')
-  await fill(page, 'Stations', '5')
-  await card(page).getByRole('button', { name: 'More' }).click()
-  await fill(page, 'Detail', '1.6')
-  await fill(page, 'Stray echoes a station', '40')
-  await apply(page)
-  await settled(page)
-  await expect(page.getByTestId('body-scan')).toContainText('hole')
-  await view(page, 'Front')
-  await group(page, 'Cut', 'Mend')
-  await tool(page, 'Mend', 'Trim')
-  await card(page).getByRole('radio', { name: 'line', exact: true }).click()
-  // Drawn upwards at x = 10: side A, to its left, is the knob.
-  await dragAlong(page, [
-    [10, 0, -30],
-    [10, 0, 0],
-    [10, 0, 30],
-  ])
-  await expect(card(page)).toContainText('2 corners')
-  await apply(page)
-  await settled(page)
-  const width = Number((await figure(page, 'readout', 'Size')).split(' × ')[0])
-  expect(width).toBeGreaterThan(50)
-  expect(width).toBeLessThan(57.5) // from -46 to 10 and a little
-  await group(page, 'Shape')
-  await tool(page, 'Mend', 'Reskin')
-  await fill(page, 'Edge length', '1')
-  await expect(page.getByTestId('estimate')).toContainText('triangles')
-  await apply(page)
-  await settled(page)
-  await expect(page.getByTestId('body-scan')).toContainText('mesh · closed', { timeout: 60_000 })
-  await page.getByRole('button', { name: 'Section view' }).click()
-  await expect(page.getByTestId('section-panel')).toBeVisible()
-  await page.getByLabel('Place of section plane 1').fill('-20')
-  await page.getByRole('button', { name: 'Close the section view' }).click()
-  await tool(page, 'Send out', 'Send out file')
-  await fill(page, 'File name', 'tiller.3mf')
-  await apply(page)
-  await settled(page)
-  const [download] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('link', { name: 'Save tiller.3mf' }).click(),
-  ])
-  const sent = readFileSync(await download.path())
-  const recipe = await (await request.get(`/api/jobs/${id}/recipe`)).text()
-  const dir = mkdtempSync(path.join(tmpdir(), 'gb-e2e-'))
-  try {
-    writeFileSync(path.join(dir, 'r.json'), recipe)
-    const report = JSON.parse(
-      execFileSync('./glue-bench', ['run', path.join(dir, 'r.json'), '--out', dir], {
-        encoding: 'utf8',
-        maxBuffer: 1 << 26,
-      }),
-    ) as { ok: boolean; bodies: { facts: { closed: boolean; selfCrossings: number } }[] }
-    expect(report.ok).toBe(true)
-    expect(report.bodies[0].facts).toMatchObject({ closed: true, selfCrossings: 0 })
-    expect(readFileSync(path.join(dir, 'tiller.3mf')).equals(sent)).toBe(true)
-  } finally {
-    rmSync(dir, { recursive: true, force: true })
-  }
-})
+test(
+  'a messy tiller head is cut by a drawn line, one side kept, reskinned and sent out; the same headless',
+  { tag: '@long' },
+  async ({ page, request }) => {
+    const id = await newJob(page)
+    await tool(page, 'Bring in', 'Practice scanner')
+    await card(page).getByLabel('Part').selectOption('tiller-head')
+    await fill(page, 'Stations', '5')
+    await card(page).getByRole('button', { name: 'More' }).click()
+    await fill(page, 'Detail', '1.6')
+    await fill(page, 'Stray echoes a station', '40')
+    await apply(page)
+    await settled(page)
+    await expect(page.getByTestId('body-scan')).toContainText('hole')
+    await view(page, 'Front')
+    await group(page, 'Cut', 'Mend')
+    await tool(page, 'Mend', 'Trim')
+    await card(page).getByRole('radio', { name: 'line', exact: true }).click()
+    // Drawn upwards at x = 10: side A, to its left, is the knob.
+    await dragAlong(page, [
+      [10, 0, -30],
+      [10, 0, 0],
+      [10, 0, 30],
+    ])
+    await expect(card(page)).toContainText('2 corners')
+    await apply(page)
+    await settled(page)
+    const width = Number((await figure(page, 'readout', 'Size')).split(' × ')[0])
+    expect(width).toBeGreaterThan(50)
+    expect(width).toBeLessThan(57.5) // from -46 to 10 and a little
+    await group(page, 'Shape')
+    await tool(page, 'Mend', 'Reskin')
+    await fill(page, 'Edge length', '1')
+    await expect(page.getByTestId('estimate')).toContainText('triangles')
+    await apply(page)
+    await settled(page)
+    await expect(page.getByTestId('body-scan')).toContainText('mesh · closed', { timeout: 60_000 })
+    await page.getByRole('button', { name: 'Section view' }).click()
+    await expect(page.getByTestId('section-panel')).toBeVisible()
+    await page.getByLabel('Place of section plane 1').fill('-20')
+    await page.getByRole('button', { name: 'Close the section view' }).click()
+    await tool(page, 'Send out', 'Send out file')
+    await fill(page, 'File name', 'tiller.3mf')
+    await apply(page)
+    await settled(page)
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('link', { name: 'Save tiller.3mf' }).click(),
+    ])
+    const sent = readFileSync(await download.path())
+    const recipe = await (await request.get(`/api/jobs/${id}/recipe`)).text()
+    const dir = mkdtempSync(path.join(tmpdir(), 'gb-e2e-'))
+    try {
+      writeFileSync(path.join(dir, 'r.json'), recipe)
+      const report = JSON.parse(
+        execFileSync('./glue-bench', ['run', path.join(dir, 'r.json'), '--out', dir], {
+          encoding: 'utf8',
+          maxBuffer: 1 << 26,
+        }),
+      ) as { ok: boolean; bodies: { facts: { closed: boolean; selfCrossings: number } }[] }
+      expect(report.ok).toBe(true)
+      expect(report.bodies[0].facts).toMatchObject({ closed: true, selfCrossings: 0 })
+      expect(readFileSync(path.join(dir, 'tiller.3mf')).equals(sent)).toBe(true)
+    } finally {
+      rmSync(dir, { recursive: true, force: true })
+    }
+  },
+)

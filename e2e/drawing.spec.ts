@@ -221,163 +221,167 @@ test('the bores of the gate bracket are fitted on its section, proposed equal an
   await settled(page)
 })
 
-test("a scoop's rim of several hundred bits becomes two splines in two picks, and goes out as DXF that an independent parser reads", async ({
-  page,
-}) => {
-  await newJob(page)
-  const rim = scoop.sides.flatMap((side) =>
-    'bend' in side ? Array.from({ length: 150 }, (_, i) => side.bend(i / 150)) : [],
-  )
-  expect(rim).toHaveLength(300)
-  const pairs = ['0', 'SECTION', '2', 'ENTITIES', '0', 'LWPOLYLINE', '8', 'rim', '90', String(rim.length), '70', '1']
-  for (const [u, v] of rim) pairs.push('10', u.toFixed(6), '20', v.toFixed(6))
-  const file = Buffer.from(`${[...pairs, '0', 'ENDSEC', '0', 'EOF'].join('\n')}\n`)
-  await page.getByTestId('file-input').setInputFiles({ name: 'rim.dxf', mimeType: 'image/vnd.dxf', buffer: file })
-  await apply(page)
-  await settled(page)
-  await pickBody(page, 'rim')
-  await tool(page, 'Build', 'Outline')
-  await expect(page.locator('[data-testid=drawing] .reference')).toHaveCount(1)
-  await way(page, 'Trace', 'Spline')
-  // From one corner to the other the short way, then the long way round with Shift.
-  for (const [i, long] of [false, true].entries()) {
-    await click(page, [0, 0])
-    await move(page, [60, 0])
-    if (long) await page.keyboard.down('Shift')
-    await click(page, [90, 0])
-    if (long) await page.keyboard.up('Shift')
-    await expect(curves(page)).toHaveCount(i + 1)
-    await expect(page.getByTestId('fitted')).toContainText('off by at most 0.0')
-  }
-  await expect(card(page)).toContainText('1 area')
-  await expect(card(page)).not.toContainText('open end')
-  await apply(page)
-  await settled(page)
-  await pickBody(page, 'outline')
-  await expect(page.getByTestId('readout')).toContainText(/Curves\s*2/)
-  await tool(page, 'Send out', 'Send out file')
-  await card(page).getByLabel('File name').fill('scoop.dxf')
-  await card(page).getByLabel('File name').blur()
-  await apply(page)
-  await settled(page)
-  const link = page.getByRole('link', { name: 'Save scoop.dxf' })
-  const sent = await page.request.get((await link.getAttribute('href'))!)
-  const parsed = new DxfParser().parseSync(await sent.text())!
-  expect(parsed.entities.length).toBeGreaterThanOrEqual(2)
-  expect(parsed.entities.every((e) => e.type === 'SPLINE' || e.type === 'POLYLINE')).toBe(true)
-})
+test(
+  "a scoop's rim of several hundred bits becomes two splines in two picks, and goes out as DXF that an independent parser reads",
+  { tag: '@long' },
+  async ({ page }) => {
+    await newJob(page)
+    const rim = scoop.sides.flatMap((side) =>
+      'bend' in side ? Array.from({ length: 150 }, (_, i) => side.bend(i / 150)) : [],
+    )
+    expect(rim).toHaveLength(300)
+    const pairs = ['0', 'SECTION', '2', 'ENTITIES', '0', 'LWPOLYLINE', '8', 'rim', '90', String(rim.length), '70', '1']
+    for (const [u, v] of rim) pairs.push('10', u.toFixed(6), '20', v.toFixed(6))
+    const file = Buffer.from(`${[...pairs, '0', 'ENDSEC', '0', 'EOF'].join('\n')}\n`)
+    await page.getByTestId('file-input').setInputFiles({ name: 'rim.dxf', mimeType: 'image/vnd.dxf', buffer: file })
+    await apply(page)
+    await settled(page)
+    await pickBody(page, 'rim')
+    await tool(page, 'Build', 'Outline')
+    await expect(page.locator('[data-testid=drawing] .reference')).toHaveCount(1)
+    await way(page, 'Trace', 'Spline')
+    // From one corner to the other the short way, then the long way round with Shift.
+    for (const [i, long] of [false, true].entries()) {
+      await click(page, [0, 0])
+      await move(page, [60, 0])
+      if (long) await page.keyboard.down('Shift')
+      await click(page, [90, 0])
+      if (long) await page.keyboard.up('Shift')
+      await expect(curves(page)).toHaveCount(i + 1)
+      await expect(page.getByTestId('fitted')).toContainText('off by at most 0.0')
+    }
+    await expect(card(page)).toContainText('1 area')
+    await expect(card(page)).not.toContainText('open end')
+    await apply(page)
+    await settled(page)
+    await pickBody(page, 'outline')
+    await expect(page.getByTestId('readout')).toContainText(/Curves\s*2/)
+    await tool(page, 'Send out', 'Send out file')
+    await card(page).getByLabel('File name').fill('scoop.dxf')
+    await card(page).getByLabel('File name').blur()
+    await apply(page)
+    await settled(page)
+    const link = page.getByRole('link', { name: 'Save scoop.dxf' })
+    const sent = await page.request.get((await link.getAttribute('href'))!)
+    const parsed = new DxfParser().parseSync(await sent.text())!
+    expect(parsed.entities.length).toBeGreaterThanOrEqual(2)
+    expect(parsed.entities.every((e) => e.type === 'SPLINE' || e.type === 'POLYLINE')).toBe(true)
+  },
+)
 
-test("a drain bung's half profile is traced from its section, its lugs from a second one: lines held and dragged out", async ({
-  page,
-}) => {
-  await newJob(page)
-  await bringIn(page, 'bung', await bungShape())
-  await tool(page, 'Convert', 'Section line')
-  const at = (x: number, y: number, z: number) => screenAt(page, [x, y, z])
-  const touch = (x: number, y: number, z: number) => touchAt(page, [x, y, z])
-  for (const [axis, v] of [['y', '-1'], ['z', '0']] as const) {
+test(
+  "a drain bung's half profile is traced from its section, its lugs from a second one: lines held and dragged out",
+  { tag: '@long' },
+  async ({ page }) => {
+    await newJob(page)
+    await bringIn(page, 'bung', await bungShape())
+    await tool(page, 'Convert', 'Section line')
+    const at = (x: number, y: number, z: number) => screenAt(page, [x, y, z])
+    const touch = (x: number, y: number, z: number) => touchAt(page, [x, y, z])
+    for (const [axis, v] of [['y', '-1'], ['z', '0']] as const) {
     await card(page).getByLabel(`Square to ${axis}`).fill(v)
     await card(page).getByLabel(`Square to ${axis}`).blur()
   } // prettier-ignore
-  await apply(page)
-  await settled(page)
-  await tool(page, 'Build', 'Outline')
-  await card(page).getByLabel('On', { exact: true }).selectOption('section')
-  await expect(page.locator('[data-testid=drawing] .reference')).toHaveCount(1)
-  // From corner to corner, the stem's wall above its lug; where two pieces nearly meet they are brought together.
-  const pieces: ['Line' | 'Arc', [number, number], [number, number]][] = [
-    ['Line', [8, 0], [9, 1]],
-    ['Line', [9, 7], [9, 12]],
-    ['Line', [9, 12], [14, 12]],
-    ['Line', [14, 12], [14, 14]],
-    ['Arc', [14, 14], [12, 16]],
-    ['Line', [12, 16], [5, 16]],
-    ['Line', [5, 16], [5, 24]],
-    ['Arc', [5, 24], [4, 25]],
-  ]
-  let now = ''
-  for (const [i, [sort, a, b]] of pieces.entries()) {
-    if (sort !== now) await way(page, 'Trace', sort)
-    now = sort
-    await touch(a[0], 0, a[1])
-    await touch(b[0], 0, b[1])
-    await expect(curves(page)).toHaveCount(i + 1)
-  }
-  await expect(page.getByTestId('fitted')).toContainText('off by at most 0')
-  // What the section does not tell is drawn: down the stem past the lug, along the top, the axis, and the foot.
-  await way(page, 'Draw', 'Line')
-  await touch(9, 0, 1)
-  await touch(9, 0, 7)
-  await touch(4, 0, 25)
-  await touch(0, 0, 25)
-  await touch(0, 0, 0)
-  await touch(8, 0, 0)
-  await page.keyboard.press('Escape')
-  // Flange, stem and knob, less a chamfer and two round corners.
-  const area = 9 * 12 - 0.5 + 14 * 4 - 4 * (1 - Math.PI / 4) + 5 * 9 - (1 - Math.PI / 4)
-  await expect.poll(() => figureNumber(page, 'Enclosed area')).toBeCloseTo(area, 1)
-  await apply(page)
-  await settled(page)
-  // Turned about its axis: Pappus, ring by ring.
-  const value = (label: string) => figureNumber(page, label)
-  await pickBody(page, 'outline')
-  await tool(page, 'Build', 'Revolve')
-  const sliver = (10 - 3 * Math.PI) / (12 - 3 * Math.PI)
-  const rounds = (1 - Math.PI / 4) * 2 * Math.PI * (4 * (14 - 2 * sliver) + 1 * (5 - sliver))
-  const turned = (Math.PI / 3) * (64 + 72 + 81) + Math.PI * (81 * 11 + 196 * 4 + 25 * 9) - rounds
-  await expect.poll(() => value('Volume'), { timeout: 60_000 }).toBeCloseTo(turned / 1000, 1)
-  await apply(page)
-  await settled(page)
-  // The second section, through the lugs.
-  await pickBody(page, 'bung')
-  await tool(page, 'Convert', 'Section line')
-  await card(page).getByLabel('Plane through z').fill('5')
-  await card(page).getByLabel('Plane through z').blur()
-  await apply(page)
-  await settled(page)
-  await tool(page, 'Build', 'Outline')
-  await card(page).getByLabel('On', { exact: true }).selectOption('section 2')
-  await expect(page.locator('[data-testid=drawing] .reference')).toHaveCount(1)
-  await way(page, 'Trace', 'Line')
-  const root = Math.sqrt(81 - 9)
-  for (const [i, [a, b]] of [[[root, 3], [13, 3]], [[13, 3], [13, -3]], [[13, -3], [root, -3]]].entries()) {
+    await apply(page)
+    await settled(page)
+    await tool(page, 'Build', 'Outline')
+    await card(page).getByLabel('On', { exact: true }).selectOption('section')
+    await expect(page.locator('[data-testid=drawing] .reference')).toHaveCount(1)
+    // From corner to corner, the stem's wall above its lug; where two pieces nearly meet they are brought together.
+    const pieces: ['Line' | 'Arc', [number, number], [number, number]][] = [
+      ['Line', [8, 0], [9, 1]],
+      ['Line', [9, 7], [9, 12]],
+      ['Line', [9, 12], [14, 12]],
+      ['Line', [14, 12], [14, 14]],
+      ['Arc', [14, 14], [12, 16]],
+      ['Line', [12, 16], [5, 16]],
+      ['Line', [5, 16], [5, 24]],
+      ['Arc', [5, 24], [4, 25]],
+    ]
+    let now = ''
+    for (const [i, [sort, a, b]] of pieces.entries()) {
+      if (sort !== now) await way(page, 'Trace', sort)
+      now = sort
+      await touch(a[0], 0, a[1])
+      await touch(b[0], 0, b[1])
+      await expect(curves(page)).toHaveCount(i + 1)
+    }
+    await expect(page.getByTestId('fitted')).toContainText('off by at most 0')
+    // What the section does not tell is drawn: down the stem past the lug, along the top, the axis, and the foot.
+    await way(page, 'Draw', 'Line')
+    await touch(9, 0, 1)
+    await touch(9, 0, 7)
+    await touch(4, 0, 25)
+    await touch(0, 0, 25)
+    await touch(0, 0, 0)
+    await touch(8, 0, 0)
+    await page.keyboard.press('Escape')
+    // Flange, stem and knob, less a chamfer and two round corners.
+    const area = 9 * 12 - 0.5 + 14 * 4 - 4 * (1 - Math.PI / 4) + 5 * 9 - (1 - Math.PI / 4)
+    await expect.poll(() => figureNumber(page, 'Enclosed area')).toBeCloseTo(area, 1)
+    await apply(page)
+    await settled(page)
+    // Turned about its axis: Pappus, ring by ring.
+    const value = (label: string) => figureNumber(page, label)
+    await pickBody(page, 'outline')
+    await tool(page, 'Build', 'Revolve')
+    const sliver = (10 - 3 * Math.PI) / (12 - 3 * Math.PI)
+    const rounds = (1 - Math.PI / 4) * 2 * Math.PI * (4 * (14 - 2 * sliver) + 1 * (5 - sliver))
+    const turned = (Math.PI / 3) * (64 + 72 + 81) + Math.PI * (81 * 11 + 196 * 4 + 25 * 9) - rounds
+    await expect.poll(() => value('Volume'), { timeout: 60_000 }).toBeCloseTo(turned / 1000, 1)
+    await apply(page)
+    await settled(page)
+    // The second section, through the lugs.
+    await pickBody(page, 'bung')
+    await tool(page, 'Convert', 'Section line')
+    await card(page).getByLabel('Plane through z').fill('5')
+    await card(page).getByLabel('Plane through z').blur()
+    await apply(page)
+    await settled(page)
+    await tool(page, 'Build', 'Outline')
+    await card(page).getByLabel('On', { exact: true }).selectOption('section 2')
+    await expect(page.locator('[data-testid=drawing] .reference')).toHaveCount(1)
+    await way(page, 'Trace', 'Line')
+    const root = Math.sqrt(81 - 9)
+    for (const [i, [a, b]] of [[[root, 3], [13, 3]], [[13, 3], [13, -3]], [[13, -3], [root, -3]]].entries()) {
     await touch(a[0], a[1], 5)
     await touch(b[0], b[1], 5)
     await expect(curves(page)).toHaveCount(i + 1)
   } // prettier-ignore
-  await page.getByTestId('proposed').locator('summary').click()
-  await page.getByTestId('proposed').getByRole('button', { name: 'Hold to all of them' }).click()
-  // The end is dragged out by 3 mm; the sides stay level.
-  await way(page, 'Draw', 'Pick')
-  const [u, v] = await at(13, 1, 5),
-    [s, t] = await at(16, 1, 5)
-  await page.mouse.move(u, v)
-  await page.mouse.down()
-  await page.mouse.move((u + s) / 2, (v + t) / 2, { steps: 3 })
-  await page.mouse.move(s, t, { steps: 3 })
-  await page.mouse.up()
-  await way(page, 'Draw', 'Line')
-  await touch(root, 3, 5)
-  await touch(root, -3, 5)
-  await page.keyboard.press('Escape')
-  await expect.poll(() => figureNumber(page, 'Enclosed area')).toBeCloseTo(6 * (16 - root), 0)
-  await apply(page)
-  await settled(page)
-  // The lug is drawn out half to each side of its section and joined to the turned body: exact with exact stays exact.
-  await pickBody(page, 'outline 2')
-  await tool(page, 'Build', 'Extrude')
-  await fill(page, 'Distance', '4')
-  await card(page).getByLabel('Half to each side').check()
-  await card(page).getByLabel('Result').selectOption('join')
-  await card(page).getByLabel('Body', { exact: true }).selectOption('turning')
-  const within = 81 * (Math.asin(1 / 3) - (1 / 3) * Math.sqrt(8 / 9))
-  await expect
-    .poll(() => value('Volume'), { timeout: 60_000 })
-    .toBeCloseTo((turned + 4 * (6 * (16 - root) - within)) / 1000, 1)
-  await apply(page)
-  await settled(page)
-  await expect(page.getByTestId('body-turning')).toContainText('solid')
-})
+    await page.getByTestId('proposed').locator('summary').click()
+    await page.getByTestId('proposed').getByRole('button', { name: 'Hold to all of them' }).click()
+    // The end is dragged out by 3 mm; the sides stay level.
+    await way(page, 'Draw', 'Pick')
+    const [u, v] = await at(13, 1, 5),
+      [s, t] = await at(16, 1, 5)
+    await page.mouse.move(u, v)
+    await page.mouse.down()
+    await page.mouse.move((u + s) / 2, (v + t) / 2, { steps: 3 })
+    await page.mouse.move(s, t, { steps: 3 })
+    await page.mouse.up()
+    await way(page, 'Draw', 'Line')
+    await touch(root, 3, 5)
+    await touch(root, -3, 5)
+    await page.keyboard.press('Escape')
+    await expect.poll(() => figureNumber(page, 'Enclosed area')).toBeCloseTo(6 * (16 - root), 0)
+    await apply(page)
+    await settled(page)
+    // The lug is drawn out half to each side of its section and joined to the turned body: exact with exact stays exact.
+    await pickBody(page, 'outline 2')
+    await tool(page, 'Build', 'Extrude')
+    await fill(page, 'Distance', '4')
+    await card(page).getByLabel('Half to each side').check()
+    await card(page).getByLabel('Result').selectOption('join')
+    await card(page).getByLabel('Body', { exact: true }).selectOption('turning')
+    const within = 81 * (Math.asin(1 / 3) - (1 / 3) * Math.sqrt(8 / 9))
+    await expect
+      .poll(() => value('Volume'), { timeout: 60_000 })
+      .toBeCloseTo((turned + 4 * (6 * (16 - root) - within)) / 1000, 1)
+    await apply(page)
+    await settled(page)
+    await expect(page.getByTestId('body-turning')).toContainText('solid')
+  },
+)
 
 test('a value of the job stands in a number field, and a change of it runs what speaks of it', async ({ page }) => {
   await newJob(page)

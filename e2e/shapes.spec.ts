@@ -86,7 +86,7 @@ test('four pins are picked, found equal on their pattern, and cut from a plate a
   expect(Math.abs((await volume(page)) - left)).toBeLessThan(0.005 * left)
 })
 
-test('the gate bracket is recognised: each plane and bore of it', async ({ page }) => {
+test('the gate bracket is recognised: each plane and bore of it', { tag: '@long' }, async ({ page }) => {
   await newJob(page)
   await bringIn(page, 'bracket', await bracketShape({ sides: 48 }))
   await tool(page, 'Convert', 'Recognise')
@@ -158,65 +158,67 @@ test('the gate bracket becomes a clean solid: a regularity let be, its top chamf
   expect(text.match(/CONICAL_SURFACE/g)!.length).toBeGreaterThan(0)
 })
 
-test('a name board is taken apart, its letters become clean solids, one with a spline edge, and its outline goes to a router', async ({
-  page,
-}) => {
-  // A downloaded board: three letters of facets in one STL.
-  const dir = mkdtempSync(path.join(tmpdir(), 'board-'))
-  const drawing = { points: [[0, 0]], curves: [], lettering: [{ text: 'OAO', at: 0, size: 20 }] }
-  const steps = [
-    { id: 's1', kind: 'build/outline', set: { name: 'word', drawing } },
-    { id: 's2', kind: 'build/extrude', set: { outline: 'word', distance: 4, name: 'board' } },
-    { id: 's3', kind: 'send-out/file', set: { bodies: ['board'], file: 'name board.stl', chord: 0.02 } },
-  ]
-  writeFileSync(path.join(dir, 'r.json'), JSON.stringify({ format: 'glue-bench/recipe', version: 1, steps }))
-  execFileSync('./glue-bench', ['run', path.join(dir, 'r.json'), '--out', dir], { stdio: 'ignore' })
-  await newJob(page)
-  await page.getByTestId('file-input').setInputFiles(path.join(dir, 'name board.stl'))
-  await apply(page)
-  await settled(page)
-  await tool(page, 'Mend', 'Take apart')
-  await apply(page)
-  await settled(page)
-  const names = await bodyNames(page)
-  expect(names).toHaveLength(3)
-  // All letters in one go.
-  await tool(page, 'Convert', 'Clean solid')
-  await card(page).getByLabel('Mesh', { exact: true }).selectOption(names[0])
-  await card(page).getByRole('button', { name: 'More', exact: true }).click()
-  for (const n of names.slice(1)) await card(page).getByLabel(n, { exact: true }).check()
-  await apply(page)
-  await settled(page)
-  await expect(page.getByTestId('step-s3')).toContainText('3 solids, 3 extruded')
-  // A round one once more, its walls splines.
-  await tool(page, 'Convert', 'Clean solid')
-  await card(page).getByLabel('Mesh', { exact: true }).selectOption(names[0])
-  for (const kind of ['lines', 'arcs', 'splines'])
-    await card(page).getByRole('checkbox', { name: kind, exact: true }).click()
-  await fill(page, 'Name', 'round letter')
-  await apply(page)
-  await settled(page)
-  await pickBody(page, 'round letter')
-  // Two ends, and one wall outside and one inside.
-  await expect(page.getByTestId('readout')).toContainText(/Faces\s*4/)
-  const solids = await bodyNames(page)
-  await tool(page, 'Convert', 'Silhouette')
-  for (const n of solids) await card(page).getByLabel(n, { exact: true }).setChecked(/solid/.test(n))
-  await fill(page, 'Name', 'sign')
-  await apply(page)
-  await settled(page)
-  await tool(page, 'Send out', 'Send out file')
-  await card(page).getByLabel('File name').fill('sign.dxf')
-  await card(page).getByLabel('File name').blur()
-  await card(page).getByRole('button', { name: 'More', exact: true }).click()
-  await card(page).getByRole('radiogroup', { name: 'DXF as' }).getByText('release 12').click()
-  await apply(page)
-  await settled(page)
-  const link = page.getByRole('link', { name: 'Save sign.dxf' })
-  const sent = await page.request.get((await link.getAttribute('href'))!)
-  const parsed = new DxfParser().parseSync(await sent.text())!
-  expect(parsed.header.$ACADVER).toBe('AC1009')
-  // Each of the letters has an outer and an inner line.
-  expect(parsed.entities).toHaveLength(6)
-  expect(parsed.entities.every((e) => e.type === 'POLYLINE')).toBe(true)
-})
+test(
+  'a name board is taken apart, its letters become clean solids, one with a spline edge, and its outline goes to a router',
+  { tag: '@long' },
+  async ({ page }) => {
+    // A downloaded board: three letters of facets in one STL.
+    const dir = mkdtempSync(path.join(tmpdir(), 'board-'))
+    const drawing = { points: [[0, 0]], curves: [], lettering: [{ text: 'OAO', at: 0, size: 20 }] }
+    const steps = [
+      { id: 's1', kind: 'build/outline', set: { name: 'word', drawing } },
+      { id: 's2', kind: 'build/extrude', set: { outline: 'word', distance: 4, name: 'board' } },
+      { id: 's3', kind: 'send-out/file', set: { bodies: ['board'], file: 'name board.stl', chord: 0.02 } },
+    ]
+    writeFileSync(path.join(dir, 'r.json'), JSON.stringify({ format: 'glue-bench/recipe', version: 1, steps }))
+    execFileSync('./glue-bench', ['run', path.join(dir, 'r.json'), '--out', dir], { stdio: 'ignore' })
+    await newJob(page)
+    await page.getByTestId('file-input').setInputFiles(path.join(dir, 'name board.stl'))
+    await apply(page)
+    await settled(page)
+    await tool(page, 'Mend', 'Take apart')
+    await apply(page)
+    await settled(page)
+    const names = await bodyNames(page)
+    expect(names).toHaveLength(3)
+    // All letters in one go.
+    await tool(page, 'Convert', 'Clean solid')
+    await card(page).getByLabel('Mesh', { exact: true }).selectOption(names[0])
+    await card(page).getByRole('button', { name: 'More', exact: true }).click()
+    for (const n of names.slice(1)) await card(page).getByLabel(n, { exact: true }).check()
+    await apply(page)
+    await settled(page)
+    await expect(page.getByTestId('step-s3')).toContainText('3 solids, 3 extruded')
+    // A round one once more, its walls splines.
+    await tool(page, 'Convert', 'Clean solid')
+    await card(page).getByLabel('Mesh', { exact: true }).selectOption(names[0])
+    for (const kind of ['lines', 'arcs', 'splines'])
+      await card(page).getByRole('checkbox', { name: kind, exact: true }).click()
+    await fill(page, 'Name', 'round letter')
+    await apply(page)
+    await settled(page)
+    await pickBody(page, 'round letter')
+    // Two ends, and one wall outside and one inside.
+    await expect(page.getByTestId('readout')).toContainText(/Faces\s*4/)
+    const solids = await bodyNames(page)
+    await tool(page, 'Convert', 'Silhouette')
+    for (const n of solids) await card(page).getByLabel(n, { exact: true }).setChecked(/solid/.test(n))
+    await fill(page, 'Name', 'sign')
+    await apply(page)
+    await settled(page)
+    await tool(page, 'Send out', 'Send out file')
+    await card(page).getByLabel('File name').fill('sign.dxf')
+    await card(page).getByLabel('File name').blur()
+    await card(page).getByRole('button', { name: 'More', exact: true }).click()
+    await card(page).getByRole('radiogroup', { name: 'DXF as' }).getByText('release 12').click()
+    await apply(page)
+    await settled(page)
+    const link = page.getByRole('link', { name: 'Save sign.dxf' })
+    const sent = await page.request.get((await link.getAttribute('href'))!)
+    const parsed = new DxfParser().parseSync(await sent.text())!
+    expect(parsed.header.$ACADVER).toBe('AC1009')
+    // Each of the letters has an outer and an inner line.
+    expect(parsed.entities).toHaveLength(6)
+    expect(parsed.entities.every((e) => e.type === 'POLYLINE')).toBe(true)
+  },
+)

@@ -15,6 +15,11 @@ export function softwareRenderer(): boolean {
   }
 }
 
+/**
+ * How finely textures and shadows are drawn, 1 at most: where the processor draws by itself, no finer than the screen shows.
+ */
+export const drawnDetail = (soft: boolean): number => (soft ? Math.min(1, devicePixelRatio) : 1)
+
 export const Sky = ({ dark }: { dark: boolean }) => (
   <hemisphereLight
     args={[dark ? '#8b949a' : '#ffffff', dark ? '#2a2d30' : '#b3aca0', dark ? 1.1 : 1.55]}
@@ -23,7 +28,8 @@ export const Sky = ({ dark }: { dark: boolean }) => (
 )
 
 /** The sun; its shadows are drawn anew when `stamp` changes. */
-export function Sun({ bounds, stamp }: { bounds: SceneBounds; stamp: string }) {
+export function Sun({ bounds, stamp, detail }: { bounds: SceneBounds; stamp: string; detail: number }) {
+  const size = Math.round(2048 * detail)
   const light = useRef<DirectionalLight>(null)
   const { gl, invalidate, scene } = useThree()
   useEffect(() => {
@@ -46,5 +52,5 @@ export function Sun({ bounds, stamp }: { bounds: SceneBounds; stamp: string }) {
     gl.shadowMap.needsUpdate = true
     invalidate()
   }, [bounds, stamp, gl, invalidate, scene])
-  return <directionalLight ref={light} intensity={2.1} castShadow shadow-mapSize={[2048, 2048]} shadow-radius={3} />
+  return <directionalLight ref={light} intensity={2.1} castShadow shadow-mapSize={[size, size]} shadow-radius={3} />
 }

@@ -11,11 +11,12 @@ export function matStep(reach: number): number {
   return [1, 2, 5, 10].map((f) => f * power).find((s) => s >= raw)!
 }
 
-function draw(half: number, step: number, dark: boolean): HTMLCanvasElement {
+function draw(half: number, step: number, dark: boolean, detail: number): HTMLCanvasElement {
   const size = 2048
   const canvas = document.createElement('canvas')
-  canvas.width = canvas.height = size
+  canvas.width = canvas.height = Math.round(size * detail)
   const g = canvas.getContext('2d')!
+  g.scale(detail, detail)
   g.fillStyle = dark ? '#43494d' : '#dbd8cf'
   g.fillRect(0, 0, size, size)
   const px = (v: number) => ((v + half) / (2 * half)) * size
@@ -48,7 +49,7 @@ function draw(half: number, step: number, dark: boolean): HTMLCanvasElement {
   return canvas
 }
 
-export function Mat({ bounds, dark }: { bounds: SceneBounds; dark: boolean }) {
+export function Mat({ bounds, dark, detail }: { bounds: SceneBounds; dark: boolean; detail: number }) {
   const reach = Math.max(
     Math.abs(bounds.min[0]),
     Math.abs(bounds.max[0]),
@@ -59,11 +60,11 @@ export function Mat({ bounds, dark }: { bounds: SceneBounds; dark: boolean }) {
   const step = matStep(2 * reach)
   const half = Math.ceil((reach * 1.12) / step) * step
   const texture = useMemo(() => {
-    const t = new CanvasTexture(draw(half, step, dark))
+    const t = new CanvasTexture(draw(half, step, dark, detail))
     t.colorSpace = SRGBColorSpace
     t.anisotropy = 8
     return t
-  }, [half, step, dark])
+  }, [half, step, dark, detail])
   useEffect(() => () => texture.dispose(), [texture])
   return (
     <mesh receiveShadow position={[0, 0, -0.02 * Math.max(1, half / 100)]} name="mat">

@@ -30,7 +30,7 @@ import { AxisFollower, AxisMark } from './axis-mark'
 import { Controls } from './controls'
 import { clipFor, drawnBodies, shownBodies, sideShift } from './drawn-bodies'
 import { HandsFlat, HandsOver } from './hands-view'
-import { Sky, softwareRenderer, Sun } from './lights'
+import { drawnDetail, Sky, softwareRenderer, Sun } from './lights'
 import { Mat } from './mat'
 import { routePointer } from './router'
 import { sceneBounds } from './scene-bounds'
@@ -59,6 +59,7 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
   )
   const frame = useRef<HTMLDivElement>(null)
   const soft = useMemo(() => (typeof document === 'undefined' ? true : softwareRenderer()), [])
+  const detail = drawnDetail(soft)
   const shown = useMemo(() => shownBodies(bodies, looks, comparison), [bodies, looks, comparison])
   // A drawing in hand is drawn by its own hand, and all else stands back.
   const draws = useTool((s) => (s.tool ? toolOf(s.tool.kind)?.draws : undefined))
@@ -136,7 +137,7 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
       <Canvas
         frameloop="demand"
         shadows={soft ? 'basic' : 'percentage'}
-        dpr={soft ? Math.min(1, devicePixelRatio) : [1, 2]}
+        dpr={soft ? detail : [1, 2]}
         gl={{ antialias: !soft, powerPreference: 'high-performance' }}
         camera={{ fov: 32, position: [120, -190, 140], near: 0.1, far: 5000, up: [0, 0, 1] }}
         onCreated={(root) => {
@@ -145,8 +146,8 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
         }}
       >
         <Sky dark={dark} />
-        <Sun bounds={bounds} stamp={stamp} />
-        <Mat bounds={bounds} dark={dark} />
+        <Sun bounds={bounds} stamp={stamp} detail={detail} />
+        <Mat bounds={bounds} dark={dark} detail={detail} />
         {drawn.map((b) => (
           <BodyView
             key={b.name}

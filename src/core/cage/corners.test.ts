@@ -5,6 +5,7 @@ import { nextInQuad, prevInQuad } from '@/core/mesh/quad-mesh'
 import { limitPlaces, subdivide, type Cage } from '@/core/subdivision/subdivide'
 import { limitFrame, limitNormal, placeAt } from './corners'
 import { smoothBody } from './smooth-body'
+import { mostly } from '@/testing/long'
 
 /** Quads in a half circle round a rim vertex, one alone in a quarter, with more rings about them; bent by a formula. */
 function fan(k: number, rings: number, height: (x: number, y: number) => number, at: Vec3 = [0, 0, 0]): Cage {
@@ -38,7 +39,7 @@ function fan(k: number, rings: number, height: (x: number, y: number) => number,
 const bowl = (x: number, y: number) => 0.1 * x * x - 0.15 * x * y + 0.08 * y * y + 0.2 * y
 
 describe('the normal at a rim, between the creases of a sector', () => {
-  it.each([1, 2, 3, 4, 5])('of %i quads is that of the surface, wherever it lies', (k) => {
+  it.each(mostly([1, 2, 3, 4, 5], (k) => k < 3))('of %i quads is that of the surface, wherever it lies', (k) => {
     for (const at of [
       [0, 0, 0],
       [300, -200, 500],

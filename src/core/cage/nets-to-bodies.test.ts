@@ -11,6 +11,7 @@ import { translation } from '@/core/math/affine'
 import { cylinder, sphere, torus } from '@/testing/shapes'
 import { cageOfNet } from './cage-of-net'
 import { smoothBody } from './smooth-body'
+import { mostly } from '@/testing/long'
 
 /** A ball with soft lumps and dents, and a few limbs. */
 function lump(seed: number): TriMesh {
@@ -75,23 +76,26 @@ function euler(net: QuadMesh): [number, number] {
 }
 
 describe('soft shapes', () => {
-  it.each([1, 2, 3, 4])('lump %i: a closed net, and a body smooth all over', async (seed) => {
-    const skin = lump(seed)
-    const net = await netOf(skin, 500, null)
-    expect(euler(net)).toEqual([2, 8])
-    const f = quadFigures(net)
-    expect([f.closed, f.pieces]).toEqual([true, 1])
-    expect(Math.abs(f.quads / 500 - 1)).toBeLessThan(0.1)
-    expect(f.irregular).toBeLessThan(0.1)
-    expect(f.minAngle99).toBeGreaterThan(25)
-    const size = diagonal(meshBounds(skin))
-    expect(deviation(trianglesOfQuads(net), skin).both.p95).toBeLessThan(0.015 * size)
-    const { body, worstAngle } = smoothBody(cageOfNet(net, null))
-    expect(worstAngle).toBeLessThan(1)
-    expect(body.closed).toBe(true)
-    expect(body.shells).toHaveLength(1)
-    expect(body.faces.length).toBeLessThan(4 * f.quads)
-  })
+  it.each(mostly([1, 2, 3, 4], (seed) => seed === 2))(
+    'lump %i: a closed net, and a body smooth all over',
+    async (seed) => {
+      const skin = lump(seed)
+      const net = await netOf(skin, 500, null)
+      expect(euler(net)).toEqual([2, 8])
+      const f = quadFigures(net)
+      expect([f.closed, f.pieces]).toEqual([true, 1])
+      expect(Math.abs(f.quads / 500 - 1)).toBeLessThan(0.1)
+      expect(f.irregular).toBeLessThan(0.1)
+      expect(f.minAngle99).toBeGreaterThan(25)
+      const size = diagonal(meshBounds(skin))
+      expect(deviation(trianglesOfQuads(net), skin).both.p95).toBeLessThan(0.015 * size)
+      const { body, worstAngle } = smoothBody(cageOfNet(net, null))
+      expect(worstAngle).toBeLessThan(1)
+      expect(body.closed).toBe(true)
+      expect(body.shells).toHaveLength(1)
+      expect(body.faces.length).toBeLessThan(4 * f.quads)
+    },
+  )
   it('a ring is as often met by too few edges as by too many', async () => {
     const net = await netOf(torus(20, 7, 80, 40), 400, null)
     expect(euler(net)).toEqual([0, 0])
@@ -105,7 +109,7 @@ describe('hard edges', () => {
     ['a plate with a boss', blocks([[0, 0, 0], [1, 0, 0], [2, 0, 0], [0, 1, 0], [1, 1, 0], [2, 1, 0], [0, 2, 0], [1, 2, 0], [2, 2, 0], [1, 1, 1]]), 10, 2], // prettier-ignore
     ['a frame', blocks([[0, 0, 0], [1, 0, 0], [2, 0, 0], [0, 1, 0], [2, 1, 0], [0, 2, 0], [1, 2, 0], [2, 2, 0]]), 8, 0], // prettier-ignore
   ]
-  it.each(shapes)(
+  it.each(mostly(shapes, ([name]) => name === 'a frame'))(
     '%s: its net has the volume, its body no fold, wherever it lies',
     async (_, skin, cells, characteristic) => {
       const net = await netOf(skin, 400, 40)

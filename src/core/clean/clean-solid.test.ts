@@ -7,6 +7,7 @@ import { bracketShape } from '@/core/scan/shapes'
 import type { Facts } from '@/core/base/facts'
 import { runStep } from '@/testing/run-step'
 import { box, cylinder, shaken, shifted, sphere } from '@/testing/shapes'
+import { itLong, mostly } from '@/testing/long'
 
 const made = async (kind: string, set: Record<string, unknown>, on: Record<string, ExactBody> = {}) => {
   const { bodies } = await runStep(kind, set, on)
@@ -166,7 +167,7 @@ describe('profiles', () => {
     expect(faces(splines)).toBeLessThan(0.6 * faces(lines))
     expect(Math.abs(splines.facts.volume - volume)).toBeLessThan(5e-4 * volume)
   })
-  it('a turned vase whose wall is a spline: three faces', async () => {
+  itLong('a turned vase whose wall is a spline: three faces', async () => {
     const drawing = {
       points: [at(0, 0, 0), at(20, 0, 0), at(30, 20, 0), at(15, 40, 0), at(18, 60, 0), at(0, 60, 0)].map((p) => p.slice(0, 2)), // prettier-ignore
       curves: [
@@ -197,11 +198,16 @@ describe('profiles', () => {
 })
 
 describe('drawn parts that were remeshed or scanned', () => {
-  it.each([
-    [2, 0],
-    [1.2, 0],
-    [1.2, 0.015],
-  ])('the bracket in triangles of %s mm, off by %s: all seventeen faces', async (edge, noise) => {
+  it.each(
+    mostly(
+      [
+        [2, 0],
+        [1.2, 0],
+        [1.2, 0.015],
+      ],
+      () => false,
+    ),
+  )('the bracket in triangles of %s mm, off by %s: all seventeen faces', async (edge, noise) => {
     const fine = await runStep('mend/refine', { body: 'm', edge }, { m: await bracketShape({ sides: 48 }) })
     const m = shaken((fine.bodies.m as MeshBody).mesh, noise)
     const r = await clean(m, { way: 'faces' })
@@ -294,7 +300,7 @@ describe('the map', () => {
 })
 
 describe('what cannot be recognised', () => {
-  it.each([0.02, 0.05])(
+  it.each(mostly([0.02, 0.05], (chord) => chord === 0.05))(
     'a blend between two tubes faceted at %s becomes fitted faces beside true tubes, or stays facets, and the body is a solid',
     async (chord) => {
       const tee = await made(
@@ -377,17 +383,22 @@ describe('regularities', () => {
 })
 
 describe('scans', () => {
-  it.each([0.01, 0.03])('of the bracket with noise %d: every face, radii within twice the noise', async (noise) => {
-    const refined = await runStep('mend/refine', { body: 'm', edge: 2 }, { m: await bracketShape({ sides: 96 }) })
-    const truth = meshVolume(await bracketShape({ sides: 96 }))
-    const { facts, kinds, solid } = await clean(shaken((refined.bodies.m as { mesh: TriMesh } & ExactBody).mesh, noise))
-    expect(kinds).toEqual({ plane: 7, cylinder: 10 })
-    expect(facts).toMatchObject({ faceted: 0, valid: true, closed: true })
-    expect(facts.volume / truth).toBeCloseTo(1, 3)
-    const radii = solid.parts.faces.flatMap((f) => (f.shape === 'cylinder' ? [f.radius!] : [])).sort((a, b) => a - b)
-    const want = [2.54, 2.54, 2.54, 2.54, 6, 6, 6, 6, 6.5, 12]
-    radii.forEach((r, i) => expect(Math.abs(r - want[i])).toBeLessThan(Math.max(0.02, 2 * noise)))
-    // Axes along z to a tenth of a degree.
-    for (const f of solid.parts.faces) if (f.shape === 'cylinder') expect(Math.abs(f.axis![2])).toBeGreaterThan(Math.cos(0.1 * (Math.PI / 180))) // prettier-ignore
-  })
+  it.each(mostly([0.01, 0.03], (noise) => noise === 0.03))(
+    'of the bracket with noise %d: every face, radii within twice the noise',
+    async (noise) => {
+      const refined = await runStep('mend/refine', { body: 'm', edge: 2 }, { m: await bracketShape({ sides: 96 }) })
+      const truth = meshVolume(await bracketShape({ sides: 96 }))
+      const { facts, kinds, solid } = await clean(
+        shaken((refined.bodies.m as { mesh: TriMesh } & ExactBody).mesh, noise),
+      )
+      expect(kinds).toEqual({ plane: 7, cylinder: 10 })
+      expect(facts).toMatchObject({ faceted: 0, valid: true, closed: true })
+      expect(facts.volume / truth).toBeCloseTo(1, 3)
+      const radii = solid.parts.faces.flatMap((f) => (f.shape === 'cylinder' ? [f.radius!] : [])).sort((a, b) => a - b)
+      const want = [2.54, 2.54, 2.54, 2.54, 6, 6, 6, 6, 6.5, 12]
+      radii.forEach((r, i) => expect(Math.abs(r - want[i])).toBeLessThan(Math.max(0.02, 2 * noise)))
+      // Axes along z to a tenth of a degree.
+      for (const f of solid.parts.faces) if (f.shape === 'cylinder') expect(Math.abs(f.axis![2])).toBeGreaterThan(Math.cos(0.1 * (Math.PI / 180))) // prettier-ignore
+    },
+  )
 })

@@ -6,6 +6,7 @@ import { sphere } from '@/testing/shapes'
 import { meshVolume, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { chartsOf } from './charts'
 import { cleanSolidOf } from './clean-solid'
+import { itLong } from '@/testing/long'
 
 const [across, along, n] = [40, 30, 32]
 /** Top of the block, mm; it keeps its mean of 10 where whole waves go in. */
@@ -55,7 +56,7 @@ describe('faces of no shape', () => {
     expect(face.corners).toBe((n + 1) ** 2)
     expect(face.max).toBeLessThan(0.01)
   })
-  it('or stays as it is', async () => {
+  itLong('or stays as it is', async () => {
     const made = await cleanSolidOf(waved(), 'block', 'clean', { ...choice, leftovers: 'facets' }, quiet)
     expect(made.body.facts.faceKinds).toMatchObject({ bspline: 0 })
     expect(made.faceted).toBe(2 * n * n)

@@ -9,6 +9,7 @@ import type { TriMesh } from '@/core/mesh/tri-mesh'
 import { runStep } from '@/testing/run-step'
 import { box, cylinder, shaken, sphere } from '@/testing/shapes'
 import { noiseOf, recognise } from './recognise'
+import { itLong } from '@/testing/long'
 
 /** How many regions of each kind and radius. */
 function tally(mesh: TriMesh, digits = 2) {
@@ -71,18 +72,22 @@ describe('clean tessellations', () => {
 })
 
 describe('a part with noise', () => {
-  it('has the same faces: seven planes, ten cylinders, radii within three times the noise', async () => {
-    const drawn = await bracketShape({ sides: 96 })
-    const fine = await runStep('mend/refine', { body: 'm', edge: 1.2 }, { m: drawn })
-    const sigma = 0.02 / Math.sqrt(3)
-    const { regions } = recognise(shaken((fine.bodies.m as MeshBody).mesh, 0.02))
-    const large = regions.filter((r) => r.triangles.length > 15)
-    const radii = large.flatMap((r) => (r.shape?.kind === 'cylinder' ? [r.shape.radius!] : [])).sort((a, b) => a - b)
-    expect(large.filter((r) => r.shape?.kind === 'plane')).toHaveLength(7)
-    expect(radii).toHaveLength(10)
-    const truth = [2.54, 2.54, 2.54, 2.54, 6, 6, 6, 6, 6.5, 12]
-    radii.forEach((r, i) => expect(Math.abs(r - truth[i])).toBeLessThan(truth[i] === 6 ? 12 * sigma : 3 * sigma))
-  }, 60_000)
+  itLong(
+    'has the same faces: seven planes, ten cylinders, radii within three times the noise',
+    async () => {
+      const drawn = await bracketShape({ sides: 96 })
+      const fine = await runStep('mend/refine', { body: 'm', edge: 1.2 }, { m: drawn })
+      const sigma = 0.02 / Math.sqrt(3)
+      const { regions } = recognise(shaken((fine.bodies.m as MeshBody).mesh, 0.02))
+      const large = regions.filter((r) => r.triangles.length > 15)
+      const radii = large.flatMap((r) => (r.shape?.kind === 'cylinder' ? [r.shape.radius!] : [])).sort((a, b) => a - b)
+      expect(large.filter((r) => r.shape?.kind === 'plane')).toHaveLength(7)
+      expect(radii).toHaveLength(10)
+      const truth = [2.54, 2.54, 2.54, 2.54, 6, 6, 6, 6, 6.5, 12]
+      radii.forEach((r, i) => expect(Math.abs(r - truth[i])).toBeLessThan(truth[i] === 6 ? 12 * sigma : 3 * sigma))
+    },
+    60_000,
+  )
 })
 
 describe('noise', () => {

@@ -8,6 +8,7 @@ import { hard, terrain, type Hard } from '@/testing/hard'
 import { awkward, box, shifted, sphere } from '@/testing/shapes'
 import { mendAll, type Mended } from './mend-all'
 import { survey, surveyWords } from './survey'
+import { mostly } from '@/testing/long'
 
 const choice = { speckShare: 0.01, fill: 'smooth' as const }
 const inputs = hard()
@@ -19,7 +20,7 @@ const mended = (name: string): Mended => {
 }
 
 describe('Mend all on hard inputs', () => {
-  it.each(Object.entries(inputs))(
+  it.each(mostly(Object.entries(inputs), ([name]) => !name.includes('assembly')))(
     '%s: over 99.5 %% of the sound skin is kept, nothing worse comes of it',
     (name, h: Hard) => {
       const m = mended(name)
@@ -106,14 +107,16 @@ describe('Mend all on hard inputs', () => {
 })
 
 describe('Mend all on awkward inputs', () => {
-  it.each(Object.entries(awkward()).filter(([, m]) => triangleCount(m)))(
-    '%s: loyal, and never worse than before',
-    (_, mesh) => {
-      const m = mendAll(mesh, choice)
-      expect(m.loyalty.lost).toBeLessThan(mostLost)
-      expect(faultCount(m.after)).toBeLessThanOrEqual(faultCount(m.before) + m.borderEdges)
-    },
-  )
+  it.each(
+    mostly(
+      Object.entries(awkward()).filter(([, m]) => triangleCount(m)),
+      ([, m]) => triangleCount(m) < 5000,
+    ),
+  )('%s: loyal, and never worse than before', (_, mesh) => {
+    const m = mendAll(mesh, choice)
+    expect(m.loyalty.lost).toBeLessThan(mostLost)
+    expect(faultCount(m.after)).toBeLessThanOrEqual(faultCount(m.before) + m.borderEdges)
+  })
 })
 
 describe('the survey', () => {

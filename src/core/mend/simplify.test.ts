@@ -7,6 +7,7 @@ import { blade, eight, spiky, terrain, town } from '@/testing/hard'
 import { box, cylinder, moebius, sphere, torus } from '@/testing/shapes'
 import { collapseEdges } from './collapse'
 import { simplify } from './simplify'
+import { mostly } from '@/testing/long'
 
 const shapes: [string, TriMesh][] = [
   ['ball', sphere(20, 5)],
@@ -25,24 +26,26 @@ const faults = (m: TriMesh) => {
 }
 
 describe.each(shapes)('simplify of the %s', (_name, mesh) => {
-  it.each([
-    [0.5, undefined],
-    [0.1, undefined],
-    [0.02, undefined],
-    [0.1, 30],
-    [0.02, 30],
-  ] as const)(
-    'to a share of %f (sharp edges: %p) is sound and no further off than a twentieth',
-    async (share, keepEdges) => {
-      const target = Math.round(share * triangleCount(mesh))
-      const r = await simplify(mesh, { triangles: target, keepEdges })
-      expect(faults(r.mesh)).toBe(0)
-      expect(checkUp(r.mesh).facts.openEdges).toBe(buildTopology(mesh).openEdges)
-      // Either the count is met, or it stops above it.
-      expect(triangleCount(r.mesh)).toBeGreaterThan(0.9 * target - 12)
-      expect(r.deviation.both.max).toBeLessThan(0.1 * diagonal(meshBounds(mesh)))
-    },
-  )
+  it.each(
+    mostly(
+      [
+        [0.5, undefined],
+        [0.1, undefined],
+        [0.02, undefined],
+        [0.1, 30],
+        [0.02, 30],
+      ] as const,
+      ([share, keepEdges]) => share === 0.1 && keepEdges === 30,
+    ),
+  )('to a share of %f (sharp edges: %p) is sound and no further off than a twentieth', async (share, keepEdges) => {
+    const target = Math.round(share * triangleCount(mesh))
+    const r = await simplify(mesh, { triangles: target, keepEdges })
+    expect(faults(r.mesh)).toBe(0)
+    expect(checkUp(r.mesh).facts.openEdges).toBe(buildTopology(mesh).openEdges)
+    // Either the count is met, or it stops above it.
+    expect(triangleCount(r.mesh)).toBeGreaterThan(0.9 * target - 12)
+    expect(r.deviation.both.max).toBeLessThan(0.1 * diagonal(meshBounds(mesh)))
+  })
 })
 
 describe('collapsing edges', () => {

@@ -8,6 +8,7 @@ import { box, cylinder, sheet, shifted, sphere } from '@/testing/shapes'
 import { guideOn, type Guide } from './guides'
 import { quadNet } from './quad-net'
 import { halfAt, mirroredAt } from './symmetry'
+import { itLong } from '@/testing/long'
 
 const ring = (n: number, at: (a: number) => Vec3): Guide => ({
   places: Array.from({ length: n }, (_, i) => at((2 * Math.PI * i) / n)),
@@ -59,7 +60,7 @@ describe('a guide on a skin', () => {
 
 describe('nets with guides', () => {
   it('a ring aslant round a tube becomes a loop of edges', async () => {
-    const mesh = cylinder(10, 40, 64, 40)
+    const mesh = cylinder(10, 40, 48, 24)
     const low = meshBounds(mesh).min[2]
     const guide = ring(90, (a) => [10 * Math.cos(a), 10 * Math.sin(a), low + 20 + 4 * Math.cos(a)])
     const { net, missed } = await quadNet(mesh, { ...plain, guides: [guide] })
@@ -72,8 +73,8 @@ describe('nets with guides', () => {
     const without = (await quadNet(mesh, plain)).net
     expect(offEdges(without, guide.places)).toBeGreaterThan(0.3 * f.edge)
   })
-  it('a line aslant over a sheet becomes edges, or only steers the rows', async () => {
-    const mesh = sheet(40, 40)
+  itLong('a line aslant over a sheet becomes edges, or only steers the rows', async () => {
+    const mesh = sheet(40, 24)
     const { min, max } = meshBounds(mesh)
     const at = (s: number): Vec3 => [min[0] + (0.2 + 0.6 * s) * (max[0] - min[0]), min[1] + (0.3 + 0.35 * s) * (max[1] - min[1]), 0] // prettier-ignore
     const guide: Guide = { places: [0, 0.25, 0.5, 0.75, 1].map(at), closed: false }
@@ -97,7 +98,7 @@ describe('nets with guides', () => {
     expect(aside(flow)).toBeLessThan(23)
     expect(aside(loops)).toBeLessThan(16)
   })
-  it('on one side of a plate thinner than the quads stays on that side', async () => {
+  itLong('on one side of a plate thinner than the quads stays on that side', async () => {
     const mesh = box(40, 40, 0.4, 20)
     const { max } = meshBounds(mesh)
     const [x, y] = [0, 1].map((k) => (max[k] + meshBounds(mesh).min[k]) / 2)

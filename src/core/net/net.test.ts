@@ -27,6 +27,7 @@ import { pairToQuads } from './pair'
 import { forgetWorking, quadNet, type NetChoice } from './quad-net'
 import { halfOf, mirrored } from './symmetry'
 import { tidyQuads } from './tidy-quads'
+import { itLong } from '@/testing/long'
 
 const plain: NetChoice = { count: 400, adaptive: 0, hardAngle: 40, working: 2500 }
 const netOf = async (mesh: TriMesh, more: Partial<NetChoice> = {}) => (await quadNet(mesh, { ...plain, ...more })).net
@@ -130,7 +131,7 @@ describe('a net of a smooth skin', () => {
     expect(f.pieces).toBe(2)
     expect(f.irregularPoints).toBe(16)
   })
-  it('comes nearer to a thin limb where extra quads are wished for', async () => {
+  itLong('comes nearer to a thin limb where extra quads are wished for', async () => {
     const skin = sphere(20, 4)
     // A horn: what is above 15 is drawn out and narrows.
     const positions = skin.positions.slice()
@@ -160,7 +161,7 @@ describe('a net of a smooth skin', () => {
 })
 
 describe('a net of a scan that is brought down first', () => {
-  it('stays closed where collapses leave triangles back to back', async () => {
+  itLong('stays closed where collapses leave triangles back to back', async () => {
     const fine = gripShape(160, 900)
     // What this is about: the plain collapse is not sound.
     const plain = await simplifyQuadric(fine, { triangles: 60_000, error: 0.1, lockRims: true })

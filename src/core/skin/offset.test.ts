@@ -18,6 +18,7 @@ import { blade } from '@/testing/hard'
 import { box, cylinder, shifted, sphere, torus, without } from '@/testing/shapes'
 import { movedSkin, type Corners } from './moved-skin'
 import { offsetMesh, requireSound } from './offset'
+import { itLong } from '@/testing/long'
 
 const by = (mesh: TriMesh, distance: number, corners: Corners = 'sharp') => {
   const out = offsetMesh(mesh, distance, { edge: diagonal(meshBounds(mesh)) / 100, corners })
@@ -160,12 +161,12 @@ describe('parallel bodies', () => {
     }
   })
   it('a ring grown over its own hole keeps its distance', () => {
-    const body = torus(5, 3, 48, 24)
+    const body = torus(5, 3, 32, 16)
     const { mesh } = by(body, 2.5)
     expect(meshVolume(mesh)).toBeGreaterThan(meshVolume(body))
     expect(reach(mesh, body, 1)[0]).toBeGreaterThan(2.45)
   })
-  it('what crosses itself too much is laid anew and still a clean skin', async () => {
+  itLong('what crosses itself too much is laid anew and still a clean skin', async () => {
     const body = await plate()
     const { mesh, laid } = by(body, 3.5)
     expect(laid).toBe(true)

@@ -3,6 +3,7 @@ import { beforeAll, describe, expect, it } from '@jest/globals'
 import { build } from 'esbuild'
 import { spawnSync } from 'node:child_process'
 import type { Outcome } from '@/testing/awkward-run'
+import { mostly } from '@/testing/long'
 import { awkward } from '@/testing/shapes'
 
 beforeAll(async () => {
@@ -19,8 +20,11 @@ beforeAll(async () => {
   })
 }, 60_000)
 
+/** Those that every run has; the others take minutes each. */
+const quick = ['empty', 'one triangle', 'two tetrahedra at a vertex', 'moebius', 'not numbers']
+
 describe('awkward meshes', () => {
-  it.each(Object.keys(awkward()))(
+  it.each(mostly(Object.keys(awkward()), (name) => quick.includes(name)))(
     '%s',
     (name) => {
       const r = spawnSync(process.execPath, ['.build/awkward.mjs', name], {

@@ -11,6 +11,7 @@ import { fixtures } from '@/testing/plausible'
 import { runStep } from '@/testing/run-step'
 import { stepOf } from './registry'
 import { box, shifted, sphere, without } from '@/testing/shapes'
+import { itLong } from '@/testing/long'
 
 const cube = async () => (await fixtures.net()).one
 const netIn = (b: Body | null | undefined): QuadMesh => {
@@ -61,35 +62,38 @@ describe('Quad net', () => {
     expect(r.said).toMatch(/^a rough look with .* of 3.000 quads$/)
     expect(quadFigures(netIn(r.bodies.n)).closed).toBe(true)
   })
-  it('is guided by a section line of the body, mirrored at a datum plane; what lies elsewhere guides nothing', async () => {
-    const bodies: Record<string, Body> = { b: meshBody(shifted(sphere(10, 4), 20, 0, 0)) }
-    const add = async (kind: string, set: Record<string, unknown>) => {
-      const r = await runStep(kind, set, bodies)
-      for (const [name, body] of Object.entries(r.bodies)) if (body) bodies[name] = body
-      return r
-    }
-    await add('convert/section-line', { bodies: ['b'], at: [20, 0, 3], normal: [0.3, 0, 1], name: 'loop' })
-    await add('build/plane', { name: 'middle', at: [20, 0, 0], normal: [0, 1, 0] })
-    await add('build/plane', { name: 'far', at: [90, 0, 0], normal: [1, 0, 0] })
-    await add('build/outline', { name: 'away', on: 'far', drawing: { points: [[0, 0], [5, 0]], curves: [{ kind: 'line', from: 0, to: 1 }] } }) // prettier-ignore
-    const r = await add('convert/quad-net', { body: 'b', name: 'n', count: 300, mirrorAt: 'middle', guides: ['loop', 'away'] }) // prettier-ignore
-    const net = netIn(r.bodies.n)
-    expect(r.facts).toMatchObject({ closed: true, pieces: 1 })
-    expect(r.warnings!.join()).toContain('"away" does not lie on "b"')
-    // Corners in the plane of the section, all round.
-    const [nx, nz] = [0.3, 1].map((v) => v / Math.hypot(0.3, 1))
-    const on = Array.from({ length: net.positions.length / 3 }, (_, v) => Math.abs((net.positions[3 * v] - 20) * nx + (net.positions[3 * v + 2] - 3) * nz)).filter((d) => d < 0.05) // prettier-ignore
-    expect(on.length).toBeGreaterThan(18)
-    // One that lies on the half that goes guides through its image.
-    await add('convert/section-line', { bodies: ['b'], at: [20, -5, 0], normal: [0, 1, 0], name: 'behind' })
-    const through = await add('convert/quad-net', { body: 'b', name: 'k', count: 200, mirrorAt: 'middle', guides: ['behind'] }) // prettier-ignore
-    const k = netIn(through.bodies.k)
-    for (const y of [-5, 5]) expect([...k.positions].filter((v, i) => i % 3 === 1 && Math.abs(v - y) < 0.05).length).toBeGreaterThan(10) // prettier-ignore
-    await expect(add('convert/quad-net', { body: 'b', name: 'm', guides: ['away'] })).rejects.toThrow(
-      /nothing is guided/,
-    )
-    await expect(add('convert/quad-net', { body: 'b', name: 'm', mirrorAt: 'far' })).rejects.toThrow(/does not cut/)
-  })
+  itLong(
+    'is guided by a section line of the body, mirrored at a datum plane; what lies elsewhere guides nothing',
+    async () => {
+      const bodies: Record<string, Body> = { b: meshBody(shifted(sphere(10, 3), 20, 0, 0)) }
+      const add = async (kind: string, set: Record<string, unknown>) => {
+        const r = await runStep(kind, set, bodies)
+        for (const [name, body] of Object.entries(r.bodies)) if (body) bodies[name] = body
+        return r
+      }
+      await add('convert/section-line', { bodies: ['b'], at: [20, 0, 3], normal: [0.3, 0, 1], name: 'loop' })
+      await add('build/plane', { name: 'middle', at: [20, 0, 0], normal: [0, 1, 0] })
+      await add('build/plane', { name: 'far', at: [90, 0, 0], normal: [1, 0, 0] })
+      await add('build/outline', { name: 'away', on: 'far', drawing: { points: [[0, 0], [5, 0]], curves: [{ kind: 'line', from: 0, to: 1 }] } }) // prettier-ignore
+      const r = await add('convert/quad-net', { body: 'b', name: 'n', count: 300, mirrorAt: 'middle', guides: ['loop', 'away'] }) // prettier-ignore
+      const net = netIn(r.bodies.n)
+      expect(r.facts).toMatchObject({ closed: true, pieces: 1 })
+      expect(r.warnings!.join()).toContain('"away" does not lie on "b"')
+      // Corners in the plane of the section, all round.
+      const [nx, nz] = [0.3, 1].map((v) => v / Math.hypot(0.3, 1))
+      const on = Array.from({ length: net.positions.length / 3 }, (_, v) => Math.abs((net.positions[3 * v] - 20) * nx + (net.positions[3 * v + 2] - 3) * nz)).filter((d) => d < 0.05) // prettier-ignore
+      expect(on.length).toBeGreaterThan(18)
+      // One that lies on the half that goes guides through its image.
+      await add('convert/section-line', { bodies: ['b'], at: [20, -5, 0], normal: [0, 1, 0], name: 'behind' })
+      const through = await add('convert/quad-net', { body: 'b', name: 'k', count: 200, mirrorAt: 'middle', guides: ['behind'] }) // prettier-ignore
+      const k = netIn(through.bodies.k)
+      for (const y of [-5, 5]) expect([...k.positions].filter((v, i) => i % 3 === 1 && Math.abs(v - y) < 0.05).length).toBeGreaterThan(10) // prettier-ignore
+      await expect(add('convert/quad-net', { body: 'b', name: 'm', guides: ['away'] })).rejects.toThrow(
+        /nothing is guided/,
+      )
+      await expect(add('convert/quad-net', { body: 'b', name: 'm', mirrorAt: 'far' })).rejects.toThrow(/does not cut/)
+    },
+  )
   it('by edge length has quads of that length, mirrored ones at both sides of a plane', async () => {
     const r = await runStep(
       'convert/quad-net',
@@ -250,24 +254,27 @@ describe('a skin written by hand', () => {
 })
 
 describe('Auto skin', () => {
-  it('a ball within a tolerance: a valid solid, smooth, of its volume; raised where the first net does not reach it', async () => {
-    const b = meshBody(sphere(20, 3))
-    const r = await runStep('convert/auto-skin', { body: 'b', tolerance: 0.245, first: 24, name: 'k' }, { b })
-    expect(r.facts).toMatchObject({ closed: true, valid: true, beyond: 0 })
-    expect(Number(r.facts.tries)).toBeGreaterThan(1)
-    expect((r.facts.deviation as { max: number }).max).toBeLessThan(0.3)
-    expect(Number(r.facts.worstAngle)).toBeLessThan(1)
-    expect(Math.abs(Number(r.facts.volume) / meshVolume(sphere(20, 3)) - 1)).toBeLessThan(0.005)
-    const poor = await runStep(
-      'convert/auto-skin',
-      { body: 'b', tolerance: 0.001, first: 40, most: 40, name: 'k' },
-      { b },
-    )
-    expect(poor.warnings!.join()).toMatch(/lie farther off than 0.001 mm, the worst by .* at /)
-  })
+  itLong(
+    'a ball within a tolerance: a valid solid, smooth, of its volume; raised where the first net does not reach it',
+    async () => {
+      const b = meshBody(sphere(20, 3))
+      const r = await runStep('convert/auto-skin', { body: 'b', tolerance: 0.245, first: 24, name: 'k' }, { b })
+      expect(r.facts).toMatchObject({ closed: true, valid: true, beyond: 0 })
+      expect(Number(r.facts.tries)).toBeGreaterThan(1)
+      expect((r.facts.deviation as { max: number }).max).toBeLessThan(0.3)
+      expect(Number(r.facts.worstAngle)).toBeLessThan(1)
+      expect(Math.abs(Number(r.facts.volume) / meshVolume(sphere(20, 3)) - 1)).toBeLessThan(0.005)
+      const poor = await runStep(
+        'convert/auto-skin',
+        { body: 'b', tolerance: 0.001, first: 40, most: 40, name: 'k' },
+        { b },
+      )
+      expect(poor.warnings!.join()).toMatch(/lie farther off than 0.001 mm, the worst by .* at /)
+    },
+  )
   it('an open bowl becomes a sheet with its rim', async () => {
     const bowl = meshBody(without(sphere(20, 3), (_x, _y, z) => z > 4))
-    const r = await runStep('convert/auto-skin', { body: 'b', tolerance: 0.5, first: 100, name: 'k' }, { b: bowl })
+    const r = await runStep('convert/auto-skin', { body: 'b', tolerance: 0.5, first: 60, name: 'k' }, { b: bowl })
     expect(r.bodies.k!.kind).toBe('sheet')
     expect(r.facts).toMatchObject({ closed: false, valid: true })
   })

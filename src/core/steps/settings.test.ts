@@ -72,13 +72,27 @@ function takesAll(step: AnyStep, set: Record<string, unknown>, bodies: Record<'o
     )
 }
 
+/**
+ * Long work is not tried on every body: not on those for the tools of holes, nor on nets where it is no conversion; once where it is made of
+ * other steps or reads no body.
+ */
+const spared = (step: AnyStep, name: string): boolean =>
+  step.slow === true &&
+  (name.includes('tubes') ||
+    name.includes('bore') ||
+    ((step.kind === 'convert/auto-skin' || !bodiesIn(step.settings, plausible(step)).reads.length) &&
+      name !== 'mesh') ||
+    (['net', 'cage'].includes(name) && !step.kind.startsWith('convert/')))
+
 /** In each run a step is tried on the first body that it does its work on; on all of them in the long run. */
 const first = new Map(
-  tried.map((s) => [s.kind, Object.keys(fixtures).find((name) => answers[name]?.[s.kind] === '')] as const),
+  tried.map(
+    (s) => [s.kind, Object.keys(fixtures).find((name) => answers[name]?.[s.kind] === '' && !spared(s, name))] as const,
+  ),
 )
 
 describe.each(Object.keys(fixtures))('every step on a body of the kind: %s', (name) => {
-  const here = mostly(tried, (s) => first.get(s.kind) === name)
+  const here = mostly(tried, (s) => first.get(s.kind) === name).filter((s) => !spared(s, name))
   it.each(here.map((s) => [s.kind, s] as const))(
     '%s does it, says the same twice and leaves what it was given, or refuses for the right reason',
     async (kind, step) => {
@@ -105,7 +119,7 @@ describe.each(Object.keys(fixtures))('every step on a body of the kind: %s', (na
       else {
         ;(written[name] ??= {})[kind] = once.code
         if (!writes) expect(once.code).toBe(answers[name][kind])
-        if (!step.slow || longRun) expect(await run()).toEqual(once)
+        if (!writes && !(step.slow && name !== first.get(kind))) expect(await run()).toEqual(once)
       }
       expect([encodeBody(bodies.one), encodeBody(bodies.two)]).toEqual(before)
     },
