@@ -1,6 +1,6 @@
 /** The bench's manners: bringing in, picking, undo, Find and keys, failures, stops. */
 import AxeBuilder from '@axe-core/playwright'
-import { expect, test } from '@playwright/test'
+import { expect, test } from './kept-browser'
 import { apply, clickAt, cubeStl, figure, fill, newJob, openJob, settled, tool } from './bench'
 
 test('a dropped file shows its size in every unit; a damaged one says where; undo and redo outlive a reload', async ({

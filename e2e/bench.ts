@@ -1,5 +1,5 @@
 /** What all browser tests share: finding a job, clicking at a place of the model, waiting for the bench. */
-import { expect, type Page } from '@playwright/test'
+import { expect, type Page } from './kept-browser'
 import { readdirSync, readFileSync } from 'node:fs'
 import { writeStlBinary } from '@/core/formats/stl'
 import type { TriMesh } from '@/core/mesh/tri-mesh'

@@ -1,5 +1,5 @@
 /** Three whole jobs by hand tools: a noisy scan mended, a worn bore erased and recut, a messy scan cut by a drawn line and reskinned. */
-import { expect, test } from '@playwright/test'
+import { expect, test } from './kept-browser'
 import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'

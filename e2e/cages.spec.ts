@@ -1,5 +1,5 @@
 /** Freeform jobs of the boat workshop: a bow fairing built from sections, and a fender skin laid over a scanned side. */
-import { expect, test } from '@playwright/test'
+import { expect, test } from './kept-browser'
 import { meshArea, meshFrom, type TriMesh } from '@/core/mesh/tri-mesh'
 import {
   apply,

@@ -1,5 +1,5 @@
 /** Drawing on the bench: by places and typed numbers, held to constraints, changed by its figures, traced from a section. */
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test, type Page } from './kept-browser'
 import DxfParser from 'dxf-parser'
 import { bracketShape, bungShape } from '@/core/scan/shapes'
 import { meshVolume } from '@/core/mesh/tri-mesh'

@@ -1,5 +1,5 @@
 /** Edit later: lost picks asked for again, steps taken along to another job, a recipe used on another file, what made and uses a thing. */
-import { expect, test } from '@playwright/test'
+import { expect, test } from './kept-browser'
 import { box } from '@/testing/shapes'
 import { writeStlBinary } from '@/core/formats/stl'
 import { apply, bringIn, card, fill, newJob, pickBody, settled, tool, touchAt, volume } from './bench'

@@ -1,5 +1,5 @@
 /** Exact features on the bench: drawn, dragged out, rounded, hollowed, lettered; on solids and on meshes. */
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test, type Page } from './kept-browser'
 import {
   apply,
   bringIn,

@@ -1,6 +1,6 @@
 /** The freeform way: a carved shape becomes a net, a cage that runs through the scan, and a smooth solid that is worked on and sent out. */
 import { readFileSync } from 'node:fs'
-import { expect, test } from '@playwright/test'
+import { expect, test } from './kept-browser'
 import { gripShape, tillerShape } from '@/core/scan/shapes'
 import { meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
 import {

@@ -1,5 +1,5 @@
 /** One tool at a time on shapes whose figures are known in closed form: a real click, the ghost's figures, the body after. */
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test, type Page } from './kept-browser'
 import { concatMeshes } from '@/core/mesh/tri-mesh'
 import { box as boxFromCorner, cylinder, shaken, shifted, sphere, without } from '@/testing/shapes'
 import {

@@ -1,5 +1,5 @@
 /** Working with the hands: handles, faces and edges, hovering, backing out. */
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test, type Page } from './kept-browser'
 import { box as boxFromCorner, shifted } from '@/testing/shapes'
 import { apply, bringIn, card, clickAt, figure, newJob, openCopy, settled, tool, view } from './bench'
 

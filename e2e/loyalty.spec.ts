@@ -1,5 +1,5 @@
 /** Mending says what it kept, shows it, and leaves open what is open. */
-import { expect, test } from '@playwright/test'
+import { expect, test } from './kept-browser'
 import { concatMeshes, meshVolume } from '@/core/mesh/tri-mesh'
 import { terrain } from '@/testing/hard'
 import { shifted, sphere } from '@/testing/shapes'

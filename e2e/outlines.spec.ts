@@ -1,5 +1,5 @@
 /** From a body to a drawing: a section half a millimetre under a face, traced, and datums to cut by. */
-import { expect, test } from '@playwright/test'
+import { expect, test } from './kept-browser'
 import { bracketShape } from '@/core/scan/shapes'
 import { apply, bringIn, card, figure, fill, newJob, pickBody, settled, tool } from './bench'
 

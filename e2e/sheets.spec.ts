@@ -1,5 +1,5 @@
 /** Sheets on the bench: drawn, drawn out further, trimmed by a plane, given a wall; and what ends at them. */
-import { expect, test } from '@playwright/test'
+import { expect, test } from './kept-browser'
 import { apply, card, figureNumber, fill, newJob, pickBody, settled, tool, touchAt, volume, way } from './bench'
 
 test('a drawn line becomes a sheet, is extended at an edge, trimmed by a plane and given a wall', async ({ page }) => {

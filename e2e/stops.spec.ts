@@ -1,5 +1,5 @@
 /** What is seen on the bench when its parts are stopped and killed: one test after the other, on a bench of their own. */
-import { expect, test } from '@playwright/test'
+import { expect, test } from './kept-browser'
 import { fill, newJob, partPids, settled, tool } from './bench'
 
 test('long work shows progress and can be stopped; a killed compute process loses nothing', async ({ page }) => {

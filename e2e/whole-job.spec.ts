@@ -1,5 +1,5 @@
 /** The whole job through the real interface: a dirty scan and a downloaded bracket become a printable file; the same recipe headless gives equal bodies. */
-import { expect, test } from '@playwright/test'
+import { expect, test } from './kept-browser'
 import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'

@@ -21,7 +21,8 @@ export function plausible(step: AnyStep, so: Record<string, unknown> = {}): Reco
     if (key in so) continue
     if (key === 'edge') out[key] = 1.5 // from the size it would be much finer than a test needs
     if (key === 'count' && step.kind === 'convert/quad-net') out[key] = 150 // 2000 take a test too long
-    if (step.kind === 'convert/auto-skin' && (key === 'first' || key === 'most')) out[key] = 60
+    if (step.kind === 'convert/auto-skin' && (key === 'first' || key === 'most')) out[key] = 24
+    if (step.kind === 'convert/auto-skin' && key === 'tolerance') out[key] = 2
     if (step.kind === 'bring-in/practice-scan' && (key === 'stations' || key === 'detail')) out[key] = 3 // a rough scan
     if (key === 'diameter' && optional) out[key] = 5
     // On the wall of the bore, or across the middle.

@@ -2,6 +2,7 @@
  * The smooth surface of a cage as B-spline faces: regular quads in large exact rectangles, quads at irregular points as patches of degree 5 on
  * the same borders, all told as one body of faces, edges and corners (ISO 10303-42).
  */
+import { DisjointSets } from '@/core/math/disjoint-sets'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import type { BoundBody, BoundEdge, BoundFace } from '@/core/bodies/bounded'
 import { addScaled, cross, dot, normalize, sub, type Vec3 } from '@/core/math/vec'
@@ -350,12 +351,8 @@ function bodyOf(
     return { surface, x: [1, 0, 0], flip: false, loops: [loop] }
   })
   // Shells: faces that hang together.
-  const parent = loops.map((_, i) => i)
-  const find = (a: number): number => {
-    while (parent[a] !== a) a = parent[a] = parent[parent[a]]
-    return a
-  }
-  for (const { sides } of chains) for (const s of sides) parent[find(s.face)] = find(sides[0].face)
+  const joined = new DisjointSets(loops.length)
+  for (const { sides } of chains) for (const s of sides) joined.unite(s.face, sides[0].face)
   const positions = Float32Array.from(f.limit)
   const shellOf = (list: readonly number[]) => {
     const quads = list.flatMap((i) =>
@@ -367,8 +364,7 @@ function bodyOf(
     })
     return { list, volume: meshVolume(mesh), box: meshBounds(mesh) }
   }
-  const shells = new Map<number, number[]>()
-  loops.forEach((_, i) => shells.set(find(i), [...(shells.get(find(i)) ?? []), i]))
+  const shells = joined.groups()
   return {
     corners,
     edges,

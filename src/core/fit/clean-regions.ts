@@ -2,6 +2,7 @@
  * Surfaces of a drawn part from its facets: corners of clean tessellations lie on the surfaces themselves, facets of one round wall are
  * alike and turn by like angles, and what is flat is one facet however many triangles it is cut into.
  */
+import { DisjointSets } from '@/core/math/disjoint-sets'
 import type { SkinField } from '@/core/find/smooth-surface'
 import { cross, distance, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { nextIn, triangleOf } from '@/core/mesh/topology'
@@ -538,8 +539,7 @@ function joinRims(
   regions.forEach((r, i) => {
     for (const k of r.facets!) of.set(k, i)
   })
-  const to = regions.map((_, i) => i)
-  const root = (i: number): number => (to[i] === i ? i : (to[i] = root(to[i])))
+  const joined = new DisjointSets(regions.length)
   const more = new Map<number, number[]>()
   const rest: number[] = []
   const bandOn = (k: number, shape: Fitted, facing = 0.9) =>
@@ -561,8 +561,11 @@ function joinRims(
     more.set(mine, [...(more.get(mine) ?? []), k])
     // What lies beyond the band on the same surface is the same region.
     for (const r of near)
-      if (root(r) !== root(mine) && regions[r].facets!.every((j) => on(f, facets[j], regions[mine].shape, 4 * within)))
-        to[root(r)] = root(mine)
+      if (
+        joined.find(r) !== joined.find(mine) &&
+        regions[r].facets!.every((j) => on(f, facets[j], regions[mine].shape, 4 * within))
+      )
+        joined.unite(r, mine)
   }
   // Slivers face aside of the surface that all of their corners lie on: they go with what lies on two of their sides, small ones with what lies on one.
   const slivers = new Set(rest.filter((k) => facets[k].triangles.length <= sliverTriangles))
@@ -588,7 +591,7 @@ function joinRims(
   }
   const left = rest.filter((k) => !of.has(k))
   const groups = new Map<number, number[]>()
-  regions.forEach((_, i) => groups.set(root(i), [...(groups.get(root(i)) ?? []), i]))
+  regions.forEach((_, i) => groups.set(joined.find(i), [...(groups.get(joined.find(i)) ?? []), i]))
   const round = [...groups.values()].map((list): RoundRegion => {
     const all = list.flatMap((i) => [...regions[i].facets!, ...(more.get(i) ?? [])])
     const first = list.reduce((a, b) => (regions[b].facets!.length > regions[a].facets!.length ? b : a))

@@ -1,4 +1,5 @@
 /** Union, difference and intersection of any mix of bodies. Exact with exact stays exact; with a mesh, exact bodies are faceted first. */
+import { DisjointSets } from '@/core/math/disjoint-sets'
 import { isMesh, meshBody, type Body, type ExactBody, type FacePart, type SourceTags } from '@/core/bodies/body'
 import { kindOf, requireCapability, sizeOf } from '@/core/kinds/registry'
 import { csg, type CsgKind, type CsgResult } from '@/core/join/csg'
@@ -113,27 +114,12 @@ function carryTags(result: CsgResult, inputs: readonly Faceted[]): SourceTags {
   return { names, source, face, ...(exact.some((e) => e) ? { exact } : {}) }
 }
 
-/** Pieces of a sound closed mesh, by the vertices its triangles share (union-find with path halving, Tarjan & van Leeuwen 1984). */
+/** Pieces of a sound closed mesh, by the vertices its triangles share. */
 function piecesOf(mesh: TriMesh): number {
   const k = mesh.triangles
-  const up = new Int32Array(mesh.positions.length / 3)
-  for (let v = 0; v < up.length; v++) up[v] = v
-  const find = (v: number) => {
-    while (up[v] !== v) {
-      up[v] = up[up[v]]
-      v = up[v]
-    }
-    return v
-  }
-  let count = up.length
-  for (let i = 0; i < k.length; i += 3)
-    for (let c = 1; c < 3; c++) {
-      const a = find(k[i]),
-        b = find(k[i + c])
-      if (a === b) continue
-      up[b] = a
-      count--
-    }
+  const joined = new DisjointSets(mesh.positions.length / 3)
+  let count = mesh.positions.length / 3
+  for (let i = 0; i < k.length; i += 3) for (let c = 1; c < 3; c++) if (joined.unite(k[i + c], k[i])) count--
   return count
 }
 

@@ -7,6 +7,7 @@ import { inward, sphere, torus, without } from '@/testing/shapes'
 import { checkUp, faultCount } from '@/core/mesh/check-up'
 import { keepSound } from './keep-sound'
 import { simplify } from './simplify'
+import { itLong } from '@/testing/long'
 
 /** Some vertices thrown across the skin, which folds it and makes it pass through itself. */
 function thrown(mesh: TriMesh, count: number, by: number, seed = 1): TriMesh {
@@ -69,18 +70,26 @@ describe('a tool leaves no fault behind', () => {
     const wreck = thrown(sphere(10, 4), 200, 5)
     expect(keepSound(wreck)).toBe(wreck)
   })
-  it('Simplify leaves a closed skin closed and free of crossings, at every depth, and vertices where the quadrics are least', async () => {
-    const grip = gripShape(300, 150)
-    for (const share of [0.2, 0.05, 0.01]) {
-      const r = await simplify(grip, { triangles: Math.round(share * triangleCount(grip)) })
-      expect(checkUp(r.mesh).facts).toMatchObject({ closed: true, selfCrossings: 0, folded: 0, nonManifoldVertices: 0 })
-      expect(Math.abs(triangleCount(r.mesh) / (share * triangleCount(grip)) - 1)).toBeLessThan(0.1)
-    }
-    // Garland & Heckbert 1997: placed freely, a sphere's facets straddle it; with all corners on it, as here in 320 facets, they lie inside.
-    const ball = sphere(10, 5)
-    const few = await simplify(ball, { triangles: 400 })
-    const inside = (meshVolume(ball) - meshVolume(sphere(10, 2))) * (320 / triangleCount(few.mesh))
-    expect(meshVolume(ball) - meshVolume(few.mesh)).toBeLessThan(0.7 * inside)
-    expect(deviation(few.mesh, ball, { samples: 5000 }).both.max).toBeLessThan(0.25)
-  })
+  itLong(
+    'Simplify leaves a closed skin closed and free of crossings, at every depth, and vertices where the quadrics are least',
+    async () => {
+      const grip = gripShape(300, 150)
+      for (const share of [0.2, 0.05, 0.01]) {
+        const r = await simplify(grip, { triangles: Math.round(share * triangleCount(grip)) })
+        expect(checkUp(r.mesh).facts).toMatchObject({
+          closed: true,
+          selfCrossings: 0,
+          folded: 0,
+          nonManifoldVertices: 0,
+        })
+        expect(Math.abs(triangleCount(r.mesh) / (share * triangleCount(grip)) - 1)).toBeLessThan(0.1)
+      }
+      // Garland & Heckbert 1997: placed freely, a sphere's facets straddle it; with all corners on it, as here in 320 facets, they lie inside.
+      const ball = sphere(10, 5)
+      const few = await simplify(ball, { triangles: 400 })
+      const inside = (meshVolume(ball) - meshVolume(sphere(10, 2))) * (320 / triangleCount(few.mesh))
+      expect(meshVolume(ball) - meshVolume(few.mesh)).toBeLessThan(0.7 * inside)
+      expect(deviation(few.mesh, ball, { samples: 5000 }).both.max).toBeLessThan(0.25)
+    },
+  )
 })

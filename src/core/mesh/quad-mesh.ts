@@ -1,4 +1,5 @@
 /** A mesh of quads: its edges, its irregular points, and how good its quads are. */
+import { DisjointSets } from '@/core/math/disjoint-sets'
 import { cornerCosine } from './corner-angle'
 import { edgeKey } from './edge-key'
 import type { TriMesh } from './tri-mesh'
@@ -133,14 +134,10 @@ export function quadFigures(m: QuadMesh, t = quadTopology(m)): QuadFigures {
 }
 
 function piecesOf({ positions, quads }: QuadMesh): number {
-  const parent = Int32Array.from({ length: positions.length / 3 }, (_, i) => i)
-  const find = (a: number): number => {
-    while (parent[a] !== a) a = parent[a] = parent[parent[a]]
-    return a
-  }
+  const joined = new DisjointSets(positions.length / 3)
   const used = new Set<number>()
-  for (let h = 0; h < quads.length; h++) parent[find(quads[h])] = find(quads[nextInQuad(h)])
-  for (const v of quads) used.add(find(v))
+  for (let h = 0; h < quads.length; h++) joined.unite(quads[h], quads[nextInQuad(h)])
+  for (const v of quads) used.add(joined.find(v))
   return used.size
 }
 

@@ -1,4 +1,5 @@
 /** The creases and rims of a skin as lines that corners of a net may lie on. */
+import { DisjointSets } from '@/core/math/disjoint-sets'
 import { addScaled, dot, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { nextIn, triangleOf, type Topology } from '@/core/mesh/topology'
 import { triangleNormals, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
@@ -39,40 +40,35 @@ export function longCreases(mesh: TriMesh, { twin }: Topology, flags: Uint8Array
     const h = edges[e]
     return normalize(sub(vertex(mesh, k[h] === v ? k[nextIn(h)] : k[h]), vertex(mesh, v)))
   }
-  const parent = Int32Array.from(edges, (_, i) => i)
-  const find = (a: number): number => {
-    while (parent[a] !== a) a = parent[a] = parent[parent[a]]
-    return a
-  }
+  const lines = new DisjointSets(edges.length)
   const limit = -Math.cos((runsOn * Math.PI) / 180)
   for (const [v, list] of at)
     for (let i = 0; i < list.length; i++)
-      for (let j = 0; j < i; j++)
-        if (dot(way(list[i], v), way(list[j], v)) < limit) parent[find(list[i])] = find(list[j])
+      for (let j = 0; j < i; j++) if (dot(way(list[i], v), way(list[j], v)) < limit) lines.unite(list[i], list[j])
   const length = new Float64Array(edges.length)
   const rim = new Uint8Array(edges.length)
   edges.forEach((h, e) => {
-    length[find(e)] += Math.hypot(...sub(vertex(mesh, k[nextIn(h)]), vertex(mesh, k[h])))
-    if (twin[h] < 0) rim[find(e)] = 1
+    length[lines.find(e)] += Math.hypot(...sub(vertex(mesh, k[nextIn(h)]), vertex(mesh, k[h])))
+    if (twin[h] < 0) rim[lines.find(e)] = 1
   })
   const keeps = new Uint8Array(edges.length)
-  edges.forEach((_, e) => (keeps[find(e)] = length[find(e)] >= least || rim[find(e)] ? 1 : 0))
+  edges.forEach((_, e) => (keeps[lines.find(e)] = length[lines.find(e)] >= least || rim[lines.find(e)] ? 1 : 0))
   // Short ones between two that stay.
   for (let round = 0; round < 3; round++) {
     const meets = new Map<number, Set<number>>()
     for (const [v, list] of at)
-      if (list.some((e) => keeps[find(e)]))
+      if (list.some((e) => keeps[lines.find(e)]))
         for (const e of list)
-          if (!keeps[find(e)]) {
-            const s = meets.get(find(e))
+          if (!keeps[lines.find(e)]) {
+            const s = meets.get(lines.find(e))
             if (s) s.add(v)
-            else meets.set(find(e), new Set([v]))
+            else meets.set(lines.find(e), new Set([v]))
           }
     for (const [run, ends] of meets) if (ends.size >= 2) keeps[run] = 1
   }
   const out = new Uint8Array(flags.length)
   edges.forEach((h, e) => {
-    if (!keeps[find(e)]) return
+    if (!keeps[lines.find(e)]) return
     out[h] = 1
     if (twin[h] >= 0) out[twin[h]] = 1
   })

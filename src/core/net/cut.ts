@@ -2,6 +2,7 @@
  * A skin with a cross field cut open until it can be laid flat: crosses are combed along a tree of triangles, and every corner's place in
  * the map is told by few free places and by whole numbers (Bommes, Zimmer & Kobbelt 2009; translations are eliminated along the cuts).
  */
+import { DisjointSets } from '@/core/math/disjoint-sets'
 import { nextIn, prevIn, triangleOf, type Topology } from '@/core/mesh/topology'
 import { triangleCount, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { turnAcross, type CrossField } from './cross-field'
@@ -151,20 +152,16 @@ export function cutOpen(mesh: TriMesh, { twin }: Topology, field: CrossField): C
   }
 
   // Wedges.
-  const parent = Int32Array.from({ length: 3 * n }, (_, i) => i)
-  const find = (a: number): number => {
-    while (parent[a] !== a) a = parent[a] = parent[parent[a]]
-    return a
-  }
+  const corners = new DisjointSets(3 * n)
   for (let h = 0; h < 3 * n; h++) {
     if (twin[h] < h || cut[h]) continue
-    parent[find(h)] = find(nextIn(twin[h]))
-    parent[find(nextIn(h))] = find(twin[h])
+    corners.unite(h, nextIn(twin[h]))
+    corners.unite(nextIn(h), twin[h])
   }
   const wedge = new Int32Array(3 * n)
   const number = new Map<number, number>()
   for (let h = 0; h < 3 * n; h++) {
-    const root = find(h)
+    const root = corners.find(h)
     let w = number.get(root)
     if (w === undefined) number.set(root, (w = number.size))
     wedge[h] = w

@@ -1,4 +1,5 @@
 /** The areas that the curves of a drawing divide the plane into: faces of the planar graph of their pieces, with what lies within as holes. */
+import { DisjointSets } from '@/core/math/disjoint-sets'
 import { insideOutline } from '@/core/math/outline'
 import { areaUnder } from './measure'
 import { crossingsOf, closeness, type Crossing } from './crossings'
@@ -180,14 +181,13 @@ export function fillsOf(d: Drawing, chord = extentOf(d) * 1e-5): Fills {
     within.set(r, best)
   })
   // The outline that an area belongs to is the rim which shares a curve with it, by way of its neighbours.
-  const parent = Int32Array.from({ length: n }, (_, i) => i)
-  const find = (i: number): number => (parent[i] === i ? i : (parent[i] = find(parent[i])))
-  for (const { loop } of loops) for (const c of loop.curves) parent[find(c.curve)] = find(loop.curves[0].curve)
-  const rimOf = new Map(rims.map((r, i) => [find(r.loop.curves[0].curve), i]))
+  const joined = new DisjointSets(n)
+  for (const { loop } of loops) for (const c of loop.curves) joined.unite(c.curve, loop.curves[0].curve)
+  const rimOf = new Map(rims.map((r, i) => [joined.find(r.loop.curves[0].curve), i]))
   const depth = (o: number): number => {
     let count = 0
     for (let at = o; ; count++) {
-      const rim = rimOf.get(find(outers[at].loop.curves[0].curve))
+      const rim = rimOf.get(joined.find(outers[at].loop.curves[0].curve))
       const next = rim === undefined ? -1 : (within.get(rim) ?? -1)
       if (next < 0 || count > outers.length) return count
       at = next

@@ -1,22 +1,19 @@
 /** Which numbers of a drawing its laws tie together: groups that move by themselves (disjoint sets, Tarjan 1975). */
+import { DisjointSets } from '@/core/math/disjoint-sets'
 import type { Law } from './formula'
 
 /** Gives for each number that can move the number that stands for its group. */
 export function tiesOf(laws: readonly Law[], count: number, held: ReadonlySet<number>): (number: number) => number {
-  const parent = Int32Array.from({ length: count }, (_, i) => i)
-  const find = (i: number): number => {
-    while (parent[i] !== i) i = parent[i] = parent[parent[i]]
-    return i
-  }
+  const tied = new DisjointSets(count)
   for (const l of laws) {
     let first = -1
     for (const k of l.numbers) {
       if (held.has(k)) continue
       if (first < 0) first = k
-      else parent[find(k)] = find(first)
+      else tied.unite(k, first)
     }
   }
-  return find
+  return (i) => tied.find(i)
 }
 
 /** The laws by group; those of which nothing can move are one group. */

@@ -26,7 +26,7 @@ import {
 import { normalize, type Vec3 } from '@/core/math/vec'
 import { box, cylinder, shifted, sphere, torus } from '@/testing/shapes'
 import { meshOf, runStep } from '@/testing/run-step'
-import { longRun } from '@/testing/long'
+import { itLong, longRun } from '@/testing/long'
 
 /** Something without any symmetry, away from the origin. */
 const part = transformMesh(box(30, 20, 10, 3), compose(translation([14, -9, 5]), rotation([0.36, 0.48, 0.8], 33)))
@@ -190,7 +190,7 @@ describe('lining up', () => {
       expect(meshBounds(out).min[2]).toBeCloseTo(5 + space, 3)
     }
   })
-  it('Match to body finds a moved copy again, however it was turned', async () => {
+  itLong('Match to body finds a moved copy again, however it was turned', async () => {
     const body = transformMesh(torus(20, 5, 40, 16), scaling(1, 0.8, 0.6))
     const rng = random(9)
     for (let i = 0; i < (longRun ? 3 : 1); i++) {

@@ -2,6 +2,7 @@
  * The zero surface of a field as a closed mesh: dual contouring (Ju, Losasso, Schaefer & Warren 2002) with one vertex for each sheet of
  * the surface in a cell, as in dual marching cubes (Nielson 2004), so that sheets that pass close by each other stay apart.
  */
+import { DisjointSets } from '@/core/math/disjoint-sets'
 import { symmetricEigen } from '@/core/math/eigen'
 import { splitNonManifold } from '@/core/mend/split-non-manifold'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
@@ -16,25 +17,24 @@ const edgeOf = (a: number, b: number) => edgeEnds.findIndex(([x, y]) => (x === a
 /** For each of the 256 cases: which sheet each crossed edge belongs to (-1: not crossed), and how many sheets there are. */
 const sheets = Array.from({ length: 256 }, (_, mask) => {
   const crossed = edgeEnds.map(([a, b]) => ((mask >> a) & 1) !== ((mask >> b) & 1))
-  const parent = edgeEnds.map((__, e) => e)
-  const find = (e: number): number => (parent[e] === e ? e : (parent[e] = find(parent[e])))
+  const joined = new DisjointSets(edgeEnds.length)
   for (const bit of [1, 2, 4])
     for (const at of [0, bit]) {
       const [u, v] = [1, 2, 4].filter((b) => b !== bit)
       const ring = [at, at | u, at | u | v, at | v]
       const edges = ring.map((c, i) => edgeOf(c, ring[(i + 1) % 4]))
       const cut = edges.filter((e) => crossed[e])
-      if (cut.length === 2) parent[find(cut[0])] = find(cut[1])
+      if (cut.length === 2) joined.unite(cut[0], cut[1])
       // Both diagonals differ: the inside corners are kept apart, from whichever cell one looks.
       else if (cut.length === 4)
         ring.forEach((c, i) => {
-          if ((mask >> c) & 1) parent[find(edges[i])] = find(edges[(i + 3) % 4])
+          if ((mask >> c) & 1) joined.unite(edges[i], edges[(i + 3) % 4])
         })
     }
   const names: number[] = []
   const of = edgeEnds.map((__, e) => {
     if (!crossed[e]) return -1
-    const root = find(e)
+    const root = joined.find(e)
     const have = names.indexOf(root)
     return have >= 0 ? have : names.push(root) - 1
   })

@@ -10,7 +10,7 @@ import { defaultEdge, reskin } from './reskin'
 import { loyaltyOf } from '@/core/gauge/loyalty'
 import { blade, casting, terrain } from '@/testing/hard'
 import { thicken } from './thicken'
-import { mostly } from '@/testing/long'
+import { itLong, mostly } from '@/testing/long'
 
 const sound = (m: Parameters<typeof checkUp>[0]) => expect(faultCount(checkUp(m).facts)).toBe(0)
 
@@ -52,7 +52,7 @@ describe('reskin', () => {
       expect(figuresOf(sampleDeviation(hurt, referenceOf(r), 10_000)).p95).toBeLessThan(0.4)
     }
   }, 120_000)
-  it('holes can be left open; an inverted and a doubled skin come out right', () => {
+  itLong('holes can be left open; an inverted and a doubled skin come out right', () => {
     const open = without(sphere(10, 5), (_x, _y, z) => z > 8)
     expect(checkUp(reskin(open, { edge: 0.6, gap: 0, holes: 'leave' })).facts.holes).toHaveLength(1)
     for (const m of [inward(sphere(10, 4)), awkward().doubled])

@@ -94,7 +94,7 @@ describe('Quad net', () => {
       await expect(add('convert/quad-net', { body: 'b', name: 'm', mirrorAt: 'far' })).rejects.toThrow(/does not cut/)
     },
   )
-  it('by edge length has quads of that length, mirrored ones at both sides of a plane', async () => {
+  itLong('by edge length has quads of that length, mirrored ones at both sides of a plane', async () => {
     const r = await runStep(
       'convert/quad-net',
       { body: 'b', name: 'n', size: 'edge', edge: 4, symmetry: [true, false, false] },
@@ -272,7 +272,7 @@ describe('Auto skin', () => {
       expect(poor.warnings!.join()).toMatch(/lie farther off than 0.001 mm, the worst by .* at /)
     },
   )
-  it('an open bowl becomes a sheet with its rim', async () => {
+  itLong('an open bowl becomes a sheet with its rim', async () => {
     const bowl = meshBody(without(sphere(20, 3), (_x, _y, z) => z > 4))
     const r = await runStep('convert/auto-skin', { body: 'b', tolerance: 0.5, first: 60, name: 'k' }, { b: bowl })
     expect(r.bodies.k!.kind).toBe('sheet')

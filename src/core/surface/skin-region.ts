@@ -2,6 +2,7 @@
  * One B-spline sheet over a picked piece of a mesh: parameters by a look along its mean normal, or by laying it flat where it is too deep for
  * that; detail as asked, or raised until nothing lies out of tolerance.
  */
+import { DisjointSets } from '@/core/math/disjoint-sets'
 import { StepError } from '@/core/base/step-error'
 import { plural } from '@/core/base/say'
 import { checkStop, quiet, type Work } from '@/core/base/work'
@@ -76,11 +77,7 @@ function cutOut(mesh: TriMesh, triangles: readonly number[]): Cut {
   const after = new Map<number, number[]>()
   const halves = new Set<string>()
   for (let h = 0; h < list.length; h++) halves.add(`${list[h]}>${list[nextIn(h)]}`)
-  const group = Int32Array.from({ length: n }, (_, v) => v)
-  const root = (v: number): number => {
-    while (group[v] !== v) v = group[v] = group[group[v]]
-    return v
-  }
+  const joined = new DisjointSets(n)
   let total = 0
   triangles.forEach((t, i) => {
     const x = crossOf(mesh, t)
@@ -90,7 +87,7 @@ function cutOut(mesh: TriMesh, triangles: readonly number[]): Cut {
       const [v, w] = [list[3 * i + c], list[nextIn(3 * i + c)]]
       area[v] += size / 3
       for (let k = 0; k < 3; k++) normals[3 * v + k] += x[k]
-      group[root(v)] = root(w)
+      joined.unite(v, w)
       if (!halves.has(`${w}>${v}`)) after.set(v, [...(after.get(v) ?? []), w])
     }
   })
@@ -98,7 +95,7 @@ function cutOut(mesh: TriMesh, triangles: readonly number[]): Cut {
     throw new StepError('empty-region', 'The region is too small for a skin: it needs four triangles or more.', {
       tryThis: 'Pick more of the body.',
     })
-  const pieces = new Set(Array.from({ length: n }, (_, v) => root(v))).size
+  const pieces = new Set(Array.from({ length: n }, (_, v) => joined.find(v))).size
   if (pieces > 1)
     throw new StepError('several-pieces', `The region is ${plural(pieces, 'separate area')}; a skin lies over one.`, {
       tryThis: 'Take the others away, or make a skin of each.',

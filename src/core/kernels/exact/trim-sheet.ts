@@ -1,4 +1,5 @@
 /** Sheets cut along where others pass through them. */
+import { DisjointSets } from '@/core/math/disjoint-sets'
 import type { TopoDS_Shape } from 'replicad-opencascadejs'
 import { StepError } from '@/core/base/step-error'
 import type { ExactBody } from '@/core/bodies/body'
@@ -58,8 +59,7 @@ export const trimSheet = (
     const seams = new Set(shapesOf(oc, op.SectionEdges()).map((e) => hashOf(oc, e)))
     const faces = new ShapeIndex(oc, done.shape, 'TopAbs_FACE').list
     // Faces that share an edge which no cut runs along are one part.
-    const part = faces.map((_, i) => i)
-    const root = (i: number): number => (part[i] === i ? i : (part[i] = root(part[i])))
+    const joined = new DisjointSets(faces.length)
     const first = new Map<number, number>()
     const edges = new ShapeIndex(oc, done.shape, 'TopAbs_EDGE')
     // A cut along an edge that the tool itself has there is not told as one.
@@ -80,11 +80,10 @@ export const trimSheet = (
         const k = edges.indexOf(e)
         const other = first.get(k)
         if (other === undefined) first.set(k, i)
-        else if (!onTool(e)) part[root(i)] = root(other)
+        else if (!onTool(e)) joined.unite(i, other)
       }
     })
-    const groups = new Map<number, number[]>()
-    faces.forEach((_, i) => groups.set(root(i), [...(groups.get(root(i)) ?? []), i]))
+    const groups = joined.groups()
     if (groups.size < 2)
       throw new StepError('no-cut', `"${toolName}" does not pass through the sheet, so nothing comes off.`, {
         tryThis: 'Move or extend it so that it crosses the sheet from border to border.',
