@@ -2,6 +2,7 @@
 import { describe, expect, it } from '@jest/globals'
 import { spawnSync } from 'node:child_process'
 import { hostile } from '../fuzz/hostile'
+import { formats as known } from '@/core/formats/registry'
 import { formats } from '../fuzz/samples'
 import { longRun } from '@/testing/long'
 
@@ -17,6 +18,9 @@ function fuzz(...args: string[]): Report {
 }
 
 describe('readers', () => {
+  it('are all damaged: there is a sample of every format', () => {
+    for (const { name } of known) expect(formats).toContain(name)
+  })
   it('read or refuse every hostile file within 5 s and 10 times its size + 200 MB', () => {
     const report = fuzz('hostile')
     expect(report.hostile).toHaveLength(hostile.length)

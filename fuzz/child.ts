@@ -2,13 +2,11 @@
 import { strToU8 } from 'fflate'
 import { readFileSync } from 'node:fs'
 import { StepError } from '@/core/base/step-error'
-import { detectFormat } from '@/core/formats/detect'
+import { quiet } from '@/core/base/work'
 import { readMeshFile } from '@/core/formats/read'
-import { readDxf } from '@/core/formats/read-dxf'
-import { readSvg } from '@/core/formats/read-svg'
+import { formatOf } from '@/core/formats/registry'
 import { decodeBody, factsOf } from '@/core/kinds/registry'
 import { isSpoilt } from '@/core/kernels/trap'
-import { readStep } from '@/core/kernels/exact/step-file'
 import { random } from '@/core/math/random'
 import { parseRecipe } from '@/core/recipe/recipe'
 import { hostile } from './hostile'
@@ -57,10 +55,10 @@ async function read(bytes: Uint8Array, name: string, format?: Format): Promise<n
     }
     return parseRecipe(value).steps.length
   }
-  if (detectFormat(bytes, name) === 'step') return (await readStep(bytes)).length
-  const plane = detectFormat(bytes, name)
-  if (plane === 'dxf' || plane === 'svg') {
-    const { layers } = plane === 'dxf' ? readDxf(bytes) : readSvg(bytes)
+  const found = formatOf(bytes, name)
+  if (found?.holds === 'exact bodies') return (await found.read(bytes, name, quiet)).length
+  if (found?.holds === 'outlines') {
+    const { layers } = found.read(bytes)
     for (const l of layers)
       if (l.drawing.points.some((p) => !p.every(Number.isFinite)))
         throw new Error('a coordinate that is no number came through')

@@ -74,7 +74,7 @@ export const threeMfModel = `<?xml version="1.0" encoding="UTF-8"?>
 `
 const rels = `<?xml version="1.0"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Target="/3D/3dmodel.model" Id="r" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>`
 
-export const zipModel = (model: Uint8Array, relations = strToU8(rels)): Uint8Array =>
+export const zipModel = (model: Uint8Array, relations: Uint8Array = strToU8(rels)): Uint8Array =>
   zipSync({ '_rels/.rels': relations, '3D/3dmodel.model': model }, { mtime: new Date(1980, 0, 1) })
 
 const recipe = JSON.stringify(

@@ -3,6 +3,7 @@
 import dynamic from 'next/dynamic'
 import Link from 'next/link'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { acceptedEndings } from '@/core/formats/registry'
 import { dependentsOf } from '@/core/recipe/dependents'
 import type { Recipe, RecipeStep } from '@/core/recipe/recipe'
 import { stepOf } from '@/core/steps/registry'
@@ -194,7 +195,7 @@ export function BenchPage({ id }: { id: string }) {
         type="file"
         className="d-none"
         aria-label="Open files"
-        accept=".stl,.obj,.ply,.off,.3mf,.step,.stp,.dxf,.svg"
+        accept={acceptedEndings}
         onChange={(e) => {
           if (e.target.files?.length) void bring(e.target.files)
           e.target.value = ''

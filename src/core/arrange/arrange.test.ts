@@ -8,6 +8,7 @@ import { csg } from '@/core/join/csg'
 import { box, cylinder, inward, shifted, sphere, torus } from '@/testing/shapes'
 import { arrange } from './arrange'
 import { unite } from './unite'
+import { processorTime } from '@/testing/processor-time'
 
 /** Area of the faces of an arrangement, each as often as triangles lie there. */
 function areaOf(a: ReturnType<typeof arrange>): number {
@@ -91,9 +92,9 @@ describe('shells united', () => {
     const r = 20,
       apart = 18
     const two = concatMeshes([sphere(r, 5), shifted(sphere(r, 5), apart, 0.3, 0.2)])
-    const from = performance.now()
+    const from = processorTime()
     const { mesh } = unite(two)
-    expect(performance.now() - from).toBeLessThan(2000)
+    expect(processorTime() - from).toBeLessThan(2000)
     // Two balls less the lens of two caps of height r - d/2: pi h^2 (3 r - h) / 3 each.
     const h = r - Math.hypot(apart, 0.3, 0.2) / 2
     const volume = (8 / 3) * Math.PI * r ** 3 - (2 * Math.PI * h * h * (3 * r - h)) / 3

@@ -1,4 +1,6 @@
 /** Writes drawings as DXF: release 12 for old machines, with polylines for what it does not know, and a later one that keeps splines. */
+import { certainty, defineFormat } from './format'
+import { readDxf } from './read-dxf'
 import { DxfWriter, LWPolylineFlags, point2d, point3d, Units } from '@tarikjabiri/dxf'
 import type { Place } from '@/core/outline/drawing'
 import { sampleCurve, splineOf } from '@/core/outline/sample'
@@ -127,3 +129,18 @@ export function writeDxf2000(parts: readonly FlatPart[]): Uint8Array {
   }
   return new TextEncoder().encode(dxf.stringify())
 }
+
+export const dxfFormat = defineFormat({
+  name: 'dxf',
+  title: 'DXF',
+  endings: ['dxf'],
+  holds: 'outlines',
+  unit: 'stated',
+  carries: 'layers, a body each',
+  sniff: ({ text }) =>
+    /^[ -~]{0,14}Binary DXF/.test(text) || /^\s*(999\r?\n[^\n]*\n\s*)*0\s*\r?\n\s*SECTION\s/.test(text)
+      ? certainty.heading
+      : certainty.none,
+  read: readDxf,
+  write: (parts, { release, chord }) => (release === 'R12' ? writeDxf12(parts, chord) : writeDxf2000(parts)),
+})

@@ -4,9 +4,12 @@ import fc from 'fast-check'
 import { meshArea, meshBounds, meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
 import { anyBody, fewRuns } from '@/testing/small-bodies'
 import { readMeshFile } from './read'
+import { formatByEnding, formatOf, formats } from './registry'
 import { writeFile } from './write'
 
-describe.each(['stl', 'obj', 'ply', 'off', '3mf'])('%s', (format) => {
+const meshFormats = formats.filter((f) => f.holds === 'meshes').map((f) => f.name)
+
+describe.each(meshFormats)('%s', (format) => {
   it('gives back the same triangles in the same place, and the same bytes when it is written again', () => {
     fc.assert(
       fc.property(anyBody, (mesh) => {
@@ -26,5 +29,27 @@ describe.each(['stl', 'obj', 'ply', 'off', '3mf'])('%s', (format) => {
       }),
       fewRuns(12),
     )
+  })
+})
+
+describe('a file', () => {
+  it('is known by what it holds, whatever it is called', () => {
+    fc.assert(
+      fc.property(anyBody, fc.constantFrom(...meshFormats), (mesh, format) => {
+        const bytes = writeFile(format, [{ name: 'body', mesh }])
+        for (const name of ['x', 'x.stl', 'x.dxf', `x.${format}`]) expect(formatOf(bytes, name)?.name).toBe(format)
+      }),
+      fewRuns(10),
+    )
+  })
+  it('is taken for what its ending says only where nothing else tells', () => {
+    const doubtful = new TextEncoder().encode('hello')
+    for (const f of formats)
+      for (const e of f.endings) {
+        expect(formatByEnding(`a.b.${e.toUpperCase()}`)).toBe(f)
+        expect(formatOf(doubtful, `x.${e}`)).toBe(f)
+      }
+    expect(formatOf(doubtful, 'x.doc')).toBeNull()
+    expect(formatByEnding('stl')).toBeNull()
   })
 })

@@ -14,15 +14,14 @@ export interface FilePart {
 }
 
 export interface FileModel {
-  readonly format: FormatName
+  /** Name of the format it was read by. */
+  readonly format: string
   readonly parts: FilePart[]
   /** Unit the file states; STL, OBJ, PLY and OFF state none. */
   readonly unit?: Unit
   /** Things a maker should know: what was skipped or repaired while reading. */
   readonly notes: string[]
 }
-
-export type FormatName = 'stl' | 'obj' | 'ply' | 'off' | '3mf' | 'step' | 'dxf' | 'svg'
 
 /** A damaged file: what is wrong, and at which byte, line or entry. */
 export const damaged = (what: string, where: string, tryThis?: string): StepError =>

@@ -1,4 +1,5 @@
 /** OBJ (Wavefront, Object Files, appendix B1): points, faces of any number of corners, groups and objects as parts. Curves and materials are passed over. */
+import { certainty, defineFormat } from './format'
 import type { Vec3 } from '@/core/math/vec'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
 import { damaged, type FileModel, type FilePart } from './model'
@@ -152,3 +153,22 @@ export function writeObj(parts: readonly FilePart[]): Uint8Array {
   lines.push('')
   return new TextEncoder().encode(lines.join('\n'))
 }
+
+/** Words that open a line; the first list says so beyond doubt. */
+const sure = new Set(['v', 'vn', 'vt', 'o', 'g', 'mtllib'])
+const also = new Set(['vp', 'f', 's', 'usemtl', 'l', 'p'])
+
+export const objFormat = defineFormat({
+  name: 'obj',
+  title: 'OBJ',
+  endings: ['obj'],
+  holds: 'meshes',
+  unit: 'not stated',
+  carries: 'names, quads of nets',
+  sniff({ words }) {
+    const other = words.findIndex((w) => !also.has(w))
+    return other >= 0 && sure.has(words[other]) ? certainty.words : certainty.none
+  },
+  read: readObj,
+  write: (parts) => writeObj(parts),
+})

@@ -1,4 +1,5 @@
 /** OFF (Geomview manual, section 4.2.5): header, counts, points, faces of any number of corners. */
+import { certainty, defineFormat } from './format'
 import type { Vec3 } from '@/core/math/vec'
 import { damaged, type FileModel, type FilePart } from './model'
 import { concatMeshes } from '@/core/mesh/tri-mesh'
@@ -80,3 +81,15 @@ export function writeOff(parts: readonly FilePart[]): Uint8Array {
   lines.push('')
   return new TextEncoder().encode(lines.join('\n'))
 }
+
+export const offFormat = defineFormat({
+  name: 'off',
+  title: 'OFF',
+  endings: ['off'],
+  holds: 'meshes',
+  unit: 'not stated',
+  carries: 'quads of nets',
+  sniff: ({ words }) => (/^(ST)?C?N?OFF$/.test(words[0] ?? '') ? certainty.words : certainty.none),
+  read: readOff,
+  write: (parts) => writeOff(parts),
+})

@@ -1,4 +1,6 @@
 /** PLY (Turk, The PLY Polygon File Format, 1994): ASCII and both binary orders, faces of any number of corners, triangle strips passed over. */
+import { certainty, defineFormat } from './format'
+import { isSpace } from './opening'
 import type { Vec3 } from '@/core/math/vec'
 import { concatMeshes } from '@/core/mesh/tri-mesh'
 import { damaged, type FileModel, type FilePart } from './model'
@@ -229,3 +231,18 @@ export function writePly(parts: readonly FilePart[]): Uint8Array {
   }
   return out
 }
+
+export const plyFormat = defineFormat({
+  name: 'ply',
+  title: 'PLY',
+  endings: ['ply'],
+  holds: 'meshes',
+  unit: 'not stated',
+  carries: 'quads of nets',
+  sniff: ({ bytes }) =>
+    bytes[0] === 0x70 && bytes[1] === 0x6c && bytes[2] === 0x79 && (bytes.length < 4 || isSpace(bytes[3]))
+      ? certainty.bytes
+      : certainty.none,
+  read: readPly,
+  write: (parts) => writePly(parts),
+})

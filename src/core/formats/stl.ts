@@ -1,4 +1,6 @@
 /** STL, binary and ASCII (3D Systems, StereoLithography Interface Specification, 1988). Told apart by content: many binary files open with "solid". */
+import { certainty, defineFormat } from './format'
+import { concatMeshes } from '@/core/mesh/tri-mesh'
 import { CornerTable, weldSoup } from '@/core/mesh/weld'
 import { crossOf, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { mostObjects, tooMuch } from './limits'
@@ -167,3 +169,26 @@ export function short(v: number): string {
   }
   return String(v)
 }
+
+/** A binary file says by its length what it is, whatever its 80 bytes of heading look like. */
+function isBinary(bytes: Uint8Array): boolean {
+  if (bytes.length < 84) return false
+  const count = new DataView(bytes.buffer, bytes.byteOffset).getUint32(80, true)
+  return count > 0 && bytes.length === 84 + 50 * count
+}
+
+export const stlFormat = defineFormat({
+  name: 'stl',
+  title: 'STL',
+  endings: ['stl'],
+  holds: 'meshes',
+  unit: 'not stated',
+  carries: 'nothing else',
+  sniff: ({ bytes, words }) =>
+    isBinary(bytes) ? certainty.length : /^solid$/i.test(words[0] ?? '') ? certainty.words : certainty.none,
+  read: readStl,
+  write(parts, { text }) {
+    const mesh = concatMeshes(parts.map((p) => p.mesh))
+    return text ? writeStlAscii(mesh, parts.map((p) => p.name).join(', ')) : writeStlBinary(mesh)
+  },
+})

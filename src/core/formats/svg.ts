@@ -1,4 +1,6 @@
 /** Writes drawings as SVG at true scale in mm (W3C, Scalable Vector Graphics 1.1): one group a body, a path for each curve. */
+import { certainty, defineFormat } from './format'
+import { readSvg } from './read-svg'
 import type { Curve, Drawing, Place } from '@/core/outline/drawing'
 import { sampleCurve, splineOf } from '@/core/outline/sample'
 import { at, endOf } from '@/core/outline/spline'
@@ -74,3 +76,16 @@ export function writeSvg(parts: readonly FlatPart[]): Uint8Array {
     `<svg xmlns="http://www.w3.org/2000/svg" version="1.1" width="${n(w)}mm" height="${n(h)}mm" viewBox="${n(x0 - 1)} ${n(-y1 - 1)} ${n(w)} ${n(h)}" fill="none" stroke="#000" stroke-width="0.1">\n${groups.join('\n')}\n</svg>\n`,
   )
 }
+
+export const svgFormat = defineFormat({
+  name: 'svg',
+  title: 'SVG',
+  endings: ['svg'],
+  holds: 'outlines',
+  unit: 'stated',
+  carries: 'groups, a body each',
+  sniff: ({ text }) =>
+    /<svg[\s>]/.test(text) && /^\s*(\uFEFF|ï»¿)?\s*</.test(text) ? certainty.heading : certainty.none,
+  read: readSvg,
+  write: (parts) => writeSvg(parts),
+})

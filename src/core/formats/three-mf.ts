@@ -1,4 +1,5 @@
 /** 3MF (3MF Core Specification 1.3; packaging by ISO/IEC 29500-2): unit, objects, components with transforms, build items. */
+import { certainty, defineFormat } from './format'
 import { strToU8, unzipSync, zipSync, type UnzipFileInfo } from 'fflate'
 import { SaxesParser } from 'saxes'
 import { compose, identity, type Affine } from '@/core/math/affine'
@@ -313,3 +314,16 @@ export function writeThreeMf(parts: readonly FilePart[], title: string): Uint8Ar
     { level: 6, mtime: new Date(1980, 0, 1) },
   )
 }
+
+export const threeMfFormat = defineFormat({
+  name: '3mf',
+  title: '3MF',
+  endings: ['3mf'],
+  holds: 'meshes',
+  unit: 'stated',
+  carries: 'names, colours, bodies apart',
+  sniff: ({ bytes }) =>
+    bytes[0] === 0x50 && bytes[1] === 0x4b && bytes[2] === 3 && bytes[3] === 4 ? certainty.bytes : certainty.none,
+  read: readThreeMf,
+  write: (parts) => writeThreeMf(parts, parts.map((p) => p.name).join(', ')),
+})

@@ -5,14 +5,11 @@ import { choice, fileRef, newBody } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep, freeName, namer } from '@/core/step/step'
 import { many, plural, sizeText } from '@/core/base/say'
-import { detectFormat } from '@/core/formats/detect'
 import { readObjFaces } from '@/core/formats/obj'
 import { readMeshFile } from '@/core/formats/read'
 import { tooMuch } from '@/core/formats/limits'
-import { readDxf } from '@/core/formats/read-dxf'
-import { readSvg } from '@/core/formats/read-svg'
+import { formatOf } from '@/core/formats/registry'
 import { unitNames, unitsInMm, type Unit } from '@/core/formats/units'
-import { readStep } from '@/core/kernels/exact/step-file'
 import { scaling } from '@/core/math/affine'
 import { quadFigures, quadsOfFaces } from '@/core/mesh/quad-mesh'
 import { buildTopology } from '@/core/mesh/topology'
@@ -105,17 +102,11 @@ export const bringInFile = defineStep({
     const bytes = await file(settings.file)
     work.progress(0.1, 'reading')
     const notes: string[] = []
-    const format = detectFormat(bytes, settings.file)
-    if (format === 'dxf' || format === 'svg')
-      return flatBodies(
-        format === 'dxf' ? readDxf(bytes) : readSvg(bytes),
-        settings.unit,
-        settings.parts === 'apart',
-        settings.name,
-        names,
-      )
-    if (format === 'step') {
-      const solids = await readStep(bytes, settings.name, work)
+    const format = formatOf(bytes, settings.file)
+    if (format?.holds === 'outlines')
+      return flatBodies(format.read(bytes), settings.unit, settings.parts === 'apart', settings.name, names)
+    if (format?.holds === 'exact bodies') {
+      const solids = await format.read(bytes, settings.name, work)
       const factor = settings.unit === 'auto' ? 1 : unitsInMm[settings.unit]
       const bodies: Record<string, Body> = {}
       for (const [i, s] of solids.entries())
@@ -124,13 +115,13 @@ export const bringInFile = defineStep({
       const size = sizeOf(Object.values(bodies)[0])
       return {
         bodies,
-        facts: { format: 'step', bodies: solids.length, unit: 'mm', size },
+        facts: { format: format.name, bodies: solids.length, unit: 'mm', size },
         warnings: notes,
         said: `${plural(solids.length, solids.some((b) => b.kind === 'sheet') ? 'body' : 'solid', solids.some((b) => b.kind === 'sheet') ? 'bodies' : 'solids')} · ${sizeText(size)}`,
       }
     }
     if (settings.as === 'net') {
-      if (format !== 'obj')
+      if (format?.name !== 'obj')
         throw new StepError('no-quads', `"${settings.file}" is no OBJ file; only those hold quads.`, {
           tryThis: 'Bring it in as a mesh, and make a net of it by Quad net.',
         })

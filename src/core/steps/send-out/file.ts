@@ -3,11 +3,9 @@ import { bodyRefs, choice, lengthMm, outFile } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
 import { defineStep } from '@/core/step/step'
 import { many, num, plural, one } from '@/core/base/say'
-import { writeDxf12, writeDxf2000 } from '@/core/formats/dxf'
 import { flattened } from '@/core/formats/flat'
-import { writeSvg } from '@/core/formats/svg'
-import { writeFile } from '@/core/formats/write'
-import { stepSchemas, writeStep } from '@/core/kernels/exact/step-file'
+import { endingsInWords, formatByEnding } from '@/core/formats/registry'
+import { stepSchemas } from '@/core/kernels/exact/step-file'
 import { colourOf, isMesh, isNet, isOutline, type Body, type ExactBody } from '@/core/bodies/body'
 import { exactRests } from '@/core/join/exact-borders'
 import { canTrim, trimmedFaces } from '@/core/kernels/exact/trimmed'
@@ -17,18 +15,6 @@ import { defaultChord } from '@/core/join/boolean'
 import { buildTopology } from '@/core/mesh/topology'
 import { concatMeshes } from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/base/step-error'
-
-const endings: Record<string, string> = {
-  stl: 'stl',
-  obj: 'obj',
-  ply: 'ply',
-  off: 'off',
-  '3mf': '3mf',
-  step: 'step',
-  stp: 'step',
-  dxf: 'dxf',
-  svg: 'svg',
-}
 
 /** Exact bodies as they are; of meshes the exact faces that they still show, as sheets. Throws StepError `wrong-kind`. */
 async function forStep(named: readonly { name: string; body: Body }[], exact: (name: string) => ExactBody) {
@@ -83,35 +69,31 @@ export const sendOutFile = defineStep({
     }).optional(),
   }),
   async run({ settings: s, body, exact, surface, work }) {
-    const format = endings[/\.([a-z0-9]+)$/i.exec(s.file)?.[1].toLowerCase() ?? '']
+    const format = formatByEnding(s.file)
     if (!format)
       throw new StepError('unknown-format', `"${s.file}" does not end in a known format.`, {
-        tryThis: 'End the name in .stl, .obj, .ply, .off, .3mf or .step, or for outlines in .dxf or .svg.',
+        tryThis: `End the name in ${endingsInWords()}.`,
       })
     const named = s.bodies.map((name) => ({ name, body: body(name) }))
     const kb = (n: number) => (n >= 1e6 ? `${num(n / 1e6, 1)} MB` : `${num(n / 1e3, 1)} kB`)
-    if (format === 'step') {
+    if (format.holds === 'exact bodies') {
       const { sent, warnings } = await forStep(named, exact)
-      const bytes = await writeStep(sent, s.step)
+      const bytes = await format.write(sent, { schema: s.step })
       return {
         bodies: {},
         warnings,
-        facts: { format, bytes: bytes.length, bodies: named.length },
+        facts: { format: format.name, bytes: bytes.length, bodies: named.length },
         files: [{ name: s.file, bytes }],
         said: `${s.file} · ${plural(named.length, 'body', 'bodies')} · read back and found right · ${kb(bytes.length)}`,
       }
     }
-    if (format === 'dxf' || format === 'svg') {
+    if (format.holds === 'outlines') {
       const parts = named.map(({ name, body: b }) => {
         if (!isOutline(b))
-          throw new StepError(
-            'wrong-kind',
-            `"${name}" is ${one(kindOf(b).title)}; ${format.toUpperCase()} holds outlines.`,
-            {
-              where: { body: name },
-              tryThis: 'Make a section line of it, and trace that.',
-            },
-          )
+          throw new StepError('wrong-kind', `"${name}" is ${one(kindOf(b).title)}; ${format.title} holds outlines.`, {
+            where: { body: name },
+            tryThis: 'Make a section line of it, and trace that.',
+          })
         return flattened(
           name,
           b.plane,
@@ -119,16 +101,11 @@ export const sendOutFile = defineStep({
           b.reference.map((r) => ({ places: placesOf(r), closed: r.closed })),
         )
       })
-      const bytes =
-        format === 'svg'
-          ? writeSvg(parts)
-          : s.version === 'R12'
-            ? writeDxf12(parts, s.chord ?? 0.01)
-            : writeDxf2000(parts)
+      const bytes = format.write(parts, { release: s.version, chord: s.chord ?? 0.01 })
       const curves = parts.reduce((sum, p) => sum + p.drawing.curves.length + p.rows.length, 0)
       return {
         bodies: {},
-        facts: { format, bytes: bytes.length, bodies: parts.length, curves, unit: 'mm' },
+        facts: { format: format.name, bytes: bytes.length, bodies: parts.length, curves, unit: 'mm' },
         files: [{ name: s.file, bytes }],
         said: `${s.file} · ${plural(curves, 'curve')} · ${kb(bytes.length)}`,
       }
@@ -150,13 +127,13 @@ export const sendOutFile = defineStep({
       const open = buildTopology(p.mesh).openEdges
       if (open) warnings.push(`"${p.name}" is open (${many(open)} open edges): most printers need a closed skin.`)
     }
-    const bytes = writeFile(format, parts, s.stl)
+    const bytes = format.write(parts, { text: s.stl === 'text' })
     const triangles = concatMeshes(parts.map((p) => p.mesh)).triangles.length / 3
     return {
       bodies: {},
       warnings,
       facts: {
-        format,
+        format: format.name,
         bytes: bytes.length,
         bodies: parts.length,
         triangles,
