@@ -35,13 +35,14 @@ const parts = {
 }
 
 /**
- * What runs beside what: each list one after the other, the lists at the same time. Where browsers and servers wait,
- * number work goes on.
+ * What runs beside what: each list one after the other, the lists at the same time. Where servers are waited for, number work goes on; the
+ * browser tests come after, since two browsers leave the rest of the machine next to nothing.
  */
 const lanes = [
-  ['e2e', 'stops', 'checks'],
   ['types', 'lint', 'format', 'unit'],
+  ['stops', 'checks'],
 ]
+const after = ['e2e']
 /** In the long run only, and alone. */
 const last = ['mutation']
 
@@ -55,7 +56,7 @@ export async function test(args) {
   if (at === 0) throw new Problem(`There is no part "${args[0]}". Parts: ${Object.keys(parts).join(', ')}, and long.`)
   const named = at < 0 ? args : args.slice(0, at)
   const rest = at > 0 ? args.slice(at) : []
-  const wanted = named.length ? named : [...lanes.flat(), ...(long ? last : [])]
+  const wanted = named.length ? named : [...lanes.flat(), ...after, ...(long ? last : [])]
   mkdirSync(results, { recursive: true })
   await bundle()
   const from = Date.now()
@@ -78,7 +79,7 @@ export async function test(args) {
     for (const name of names.filter((n) => wanted.includes(n))) await run(name)
   }
   await Promise.all(lanes.map(inTurn))
-  await inTurn(last)
+  await inTurn([...after, ...last])
   tellTimes(done, (Date.now() - from) / 1000)
   const sum = (key) => done.reduce((n, p) => n + p[key], 0)
   process.stdout.write(`${sum('passed')} passed, ${sum('failed')} failed\n`)
