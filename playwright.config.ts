@@ -17,7 +17,7 @@ export default defineConfig({
   use: {
     baseURL: process.env.GLUE_BENCH_ADDRESS,
     viewport: { width: 1280, height: 800 },
-    // No test judges the picture: a quarter of the pixels are drawn.
+    // No test judges the picture: one pixel is drawn in place of sixteen.
     deviceScaleFactor: 0.25,
     screenshot: 'only-on-failure',
     actionTimeout: 60_000,

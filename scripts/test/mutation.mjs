@@ -93,6 +93,7 @@ function draw(all, count, seed) {
     )
   })
 }
+
 /** Whether tests pass with a change; those that hang do not. */
 function passes(mutant, tests) {
   return new Promise((resolve) => {
@@ -129,9 +130,12 @@ export async function mutationTrial(only) {
   const seed = Number(process.env.GLUE_BENCH_SEED ?? 1)
   const files = filesBelow('src')
   const imports = importsOf(files)
-  const sources = files.filter((f) => f.startsWith(`${core}/`) && !isTest(f) && !listed.test(f))
+  const sources = files.filter(
+    (f) =>
+      f.startsWith(`${core}/`) && !isTest(f) && !listed.test(f) && (!only.length || only.some((o) => f.includes(o))),
+  )
   const all = sources.flatMap((f) => mutantsOf(f, readFileSync(path.join(root, f), 'utf8')))
-  const drawn = draw(all, count, seed).filter((m) => !only.length || only.some((o) => m.file.includes(o)))
+  const drawn = draw(all, count, seed)
   say(`${drawn.length} of ${all.length} changes`)
   const open = [...drawn]
   const outcomes = []
