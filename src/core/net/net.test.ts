@@ -3,8 +3,6 @@ import { beforeAll, describe, expect, it } from '@jest/globals'
 import { StepError } from '@/core/base/step-error'
 import { quiet } from '@/core/base/work'
 import { random } from '@/core/math/random'
-import { enlargeMatching } from '@/core/math/matching'
-import { SparseFactor, SparseSum } from '@/core/math/sparse-cholesky'
 import {
   nextInQuad,
   quadFigures,
@@ -313,50 +311,6 @@ describe('symmetry', () => {
 })
 
 describe('what nets are made with', () => {
-  it('a sparse system is solved as a dense one is', () => {
-    const { next } = random(3)
-    const n = 120
-    const places = Float64Array.from({ length: 3 * n }, next)
-    const sum = new SparseSum(n)
-    const dense = Array.from({ length: n }, () => new Float64Array(n))
-    const add = (i: number, j: number, v: number) => {
-      sum.add(i, j, v)
-      dense[i][j] += v
-      if (i !== j) dense[j][i] += v
-    }
-    for (let i = 0; i < n; i++) add(i, i, 8)
-    for (let e = 0; e < 300; e++) {
-      const [i, j] = [Math.floor(next() * n), Math.floor(next() * n)]
-      if (i !== j) add(i, j, next() - 0.5)
-    }
-    const x = Float64Array.from({ length: n }, next)
-    const b = dense.map((row) => row.reduce((s, v, j) => s + v * x[j], 0))
-    const got = SparseFactor.of(sum, places)!.solve(b)
-    got.forEach((v, i) => expect(v).toBeCloseTo(x[i], 10))
-  })
-  it('a system that is not positive definite is told', () => {
-    const sum = new SparseSum(2)
-    sum.add(0, 0, 1)
-    sum.add(1, 1, 1)
-    sum.add(1, 0, 2)
-    expect(SparseFactor.of(sum, [0, 0, 0, 1, 0, 0])).toBeNull()
-  })
-  it('a matching grows to the greatest there is, through blossoms', () => {
-    // Two triangles joined by a path: pairs go round both odd rings.
-    const edges = [[0, 1], [1, 2], [2, 0], [2, 3], [3, 4], [4, 5], [5, 6], [6, 7], [7, 5]] // prettier-ignore
-    const beside: number[][] = Array.from({ length: 8 }, () => [])
-    for (const [a, b] of edges) {
-      beside[a].push(b)
-      beside[b].push(a)
-    }
-    const mate = new Int32Array(8).fill(-1)
-    mate[1] = 2
-    mate[2] = 1
-    mate[5] = 4
-    mate[4] = 5
-    expect(enlargeMatching(beside, mate)).toEqual([])
-    mate.forEach((m, v) => expect(mate[m]).toBe(v))
-  })
   it('long needles become sound triangles on the same skin', () => {
     const needles = box(60, 40, 2)
     const split = splitLong(needles, 5)
