@@ -7,13 +7,13 @@ import { startAll } from '../start.mjs'
 import { results, runNode } from './tool.mjs'
 
 /** `project`: one of playwright.config.ts; `only`: names of files or parts of them. */
-export async function browserTests(project, only) {
+export async function browserTests(project, only, { demo }) {
   needPostgres()
   needChromium()
   const data = mkdtempSync(path.join(tmpdir(), 'glue-bench-test-'))
   let all = null
   try {
-    all = await startAll({ data, demo: true, computeProcesses: 2 })
+    all = await startAll({ data, demo, computeProcesses: 2 })
     const out = path.join(results, `${project}.json`)
     rmSync(out, { force: true })
     const code = await runNode(

@@ -21,12 +21,12 @@ const parts = {
   },
   e2e: async (only) => {
     await web()
-    return browserTests('e2e', only)
+    return browserTests('e2e', only, { demo: true })
   },
   // What kills and stops parts of a bench has one of its own.
   stops: async (only) => {
     await web()
-    return browserTests('stops', only)
+    return browserTests('stops', only, { demo: false })
   },
   format: () => tool('format', 'prettier/bin/prettier.cjs', ['--check', '.', '--log-level', 'warn']),
   lint: () => tool('lint', 'eslint/bin/eslint.js', ['.', '--max-warnings', '0']),
@@ -35,14 +35,11 @@ const parts = {
 }
 
 /**
- * What runs beside what: each list one after the other, the lists at the same time. Where servers are waited for, number work goes on; the
- * browser tests come after, since two browsers leave the rest of the machine next to nothing.
+ * What runs beside what: each list one after the other, the lists at the same time. Where servers are waited for, number work goes on. The
+ * browser tests come after: two browsers leave the rest of the machine next to nothing, and what is killed has to be back in time.
  */
-const lanes = [
-  ['types', 'lint', 'format', 'unit'],
-  ['stops', 'checks'],
-]
-const after = ['e2e']
+const lanes = [['types', 'lint', 'format', 'unit'], ['checks']]
+const after = ['stops', 'e2e']
 /** In the long run only, and alone. */
 const last = ['mutation']
 

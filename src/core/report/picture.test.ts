@@ -3,7 +3,7 @@ import { decode } from 'fast-png'
 import { meshBody } from '@/core/bodies/body'
 import { box, sphere, shifted } from '@/testing/shapes'
 import { drawPicture } from './picture'
-import { processorTime } from '@/testing/processor-time'
+import { growth } from '@/testing/processor-time'
 
 const paper = [236, 233, 226]
 const share = (png: Uint8Array) => {
@@ -38,15 +38,7 @@ describe('the picture of a job', () => {
       }
       return meshBody({ positions, triangles })
     }
-    const time = (n: number) => {
-      const body = disc(n)
-      const from = processorTime()
-      drawPicture([body])
-      return processorTime() - from
-    }
-    time(2000)
-    const small = time(8000)
-    expect(time(32_000)).toBeLessThan(8 * small + 500)
-    expect(small).toBeLessThan(2000)
+    const discs = new Map([4000, 32_000].map((n) => [n, disc(n)]))
+    expect(growth((n) => drawPicture([discs.get(n)!]), 4000, 32_000)).toBeLessThan(24)
   })
 })
