@@ -1,7 +1,7 @@
 /** The bench's manners: bringing in, picking, undo, Find and keys, failures, stops. */
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test } from './kept-browser'
-import { apply, clickAt, cubeStl, figure, fill, newJob, openJob, settled, tool } from './bench'
+import { apply, clickAt, cubeStl, figure, fill, newJob, openRecipe, settled, tool } from './bench'
 
 test('a dropped file shows its size in every unit; a damaged one says where; undo and redo outlive a reload', async ({
   page,
@@ -154,7 +154,12 @@ test('picking: grow, whole piece, box, lasso and brush mark triangles; the regio
 })
 
 test('Find and keys reach every tool; no serious accessibility fault; dark theme', async ({ page }) => {
-  await openJob(page, 'Gate and grip')
+  await openRecipe(page, [
+    { id: 'a', kind: 'build/block', set: { name: 'block', size: [60, 40, 6] } },
+    { id: 'b', kind: 'build/cylinder', set: { name: 'pin', radius: 4, height: 30, at: [0, 0, -10] } },
+    { id: 'c', kind: 'build/difference', set: { from: 'block', take: ['pin'] } },
+    { id: 'd', kind: 'send-out/file', set: { bodies: ['block'], file: 'block.stl' } },
+  ])
   await page.keyboard.press('/')
   await page.getByRole('combobox', { name: /Find a tool/ }).fill('untan')
   await page.keyboard.press('Enter')

@@ -3,12 +3,7 @@ import { expect, type Page } from './kept-browser'
 import { readdirSync, readFileSync } from 'node:fs'
 import { writeStlBinary } from '@/core/formats/stl'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
-
-export async function openJob(page: Page, title: string): Promise<void> {
-  await page.goto('/')
-  await page.getByRole('link', { name: title }).click()
-  await settled(page)
-}
+import { emptyRecipe, type Recipe } from '@/core/recipe/recipe'
 
 /** A copy of a demo job for this test alone. */
 export async function openCopy(page: Page, title: string): Promise<void> {
@@ -35,6 +30,27 @@ export async function newJob(page: Page): Promise<string> {
   await page.goto(`/jobs/${id}`)
   await expect(page.getByRole('heading', { name: 'Recipe' })).toBeVisible()
   return id
+}
+
+/** A job of steps for this test alone, all of them done. */
+export async function openRecipe(
+  page: Page,
+  steps: Recipe['steps'],
+  files: Readonly<Record<string, TriMesh>> = {},
+): Promise<void> {
+  const { request } = page
+  const made = await request.post('/api/jobs', { data: { title: 'New job' } })
+  const { id, revision } = (await made.json()) as { id: string; revision: string }
+  for (const [name, mesh] of Object.entries(files))
+    await request.post(`/api/jobs/${id}/files?name=${name}`, { data: Buffer.from(writeStlBinary(mesh)) })
+  const recipe: Recipe = { ...emptyRecipe('New job'), steps }
+  const answer = await request.post(`/api/jobs/${id}/revisions`, { data: { base: revision, label: 'begun', recipe } })
+  expect(await answer.text()).toContain(id)
+  const run = async () =>
+    ((await (await request.get(`/api/jobs/${id}`)).json()) as { run: { state: string } | null }).run?.state
+  await expect.poll(run).toBe('done')
+  await page.goto(`/jobs/${id}`)
+  await settled(page)
 }
 
 /** Nothing is being computed and what is on the bench is drawn. */

@@ -4,6 +4,7 @@ import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
+import { bracketDownload } from '@/demo/scenario'
 import {
   apply,
   card,
@@ -14,6 +15,7 @@ import {
   group,
   newJob,
   openCopy,
+  openRecipe,
   pickBody,
   settled,
   tool,
@@ -68,7 +70,15 @@ test(
 )
 
 test('a worn bore is erased, patched, and cut anew exactly; measured across', async ({ page }) => {
-  await openCopy(page, 'Gate and grip')
+  const at = { body: 'gate-bracket', by: [-10, -70, 0] }
+  await openRecipe(
+    page,
+    [
+      { id: 'a', kind: 'bring-in/file', set: { file: 'gate-bracket.stl', unit: 'inch', name: 'gate-bracket' } },
+      { id: 'b', kind: 'set-down/move', set: at },
+    ],
+    { 'gate-bracket.stl': await bracketDownload() },
+  )
   await view(page, 'Top')
   await pickBody(page, 'gate-bracket')
   // Heal area over a bore's wall: both rims are closed.

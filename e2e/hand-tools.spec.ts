@@ -60,10 +60,10 @@ test.describe('set down', () => {
     await apply(page)
     await settled(page)
     // The face of 30 x 20 lies on the mat, its long edge along x: the block stands 40 high.
-    expect(await size(page)).toEqual([30, 20, 40])
+    await expect.poll(() => size(page)).toEqual([30, 20, 40])
     await undo(page)
     await pickBody(page, 'block')
-    expect(await size(page)).toEqual(before)
+    await expect.poll(() => size(page)).toEqual(before)
   })
 
   test('Line up: face to face with a gap; axes made one', async ({ page }) => {
@@ -81,36 +81,38 @@ test.describe('set down', () => {
     expect(Number((await figure(page, 'ghost-figures', 'Measured')).replace(' mm', ''))).toBeCloseTo(12, 1)
   })
 
-  test('Match to body: a turned copy comes back to its original, with rms and a map before it is applied', async ({
-    page,
-  }) => {
-    const part = concatMeshes([box(60, 40, 10, 4)])
-    await bringIn(page, 'one', part)
-    await bringIn(page, 'two', part)
-    await tool(page, 'Set down', 'Turn')
-    await card(page).getByLabel('Body').selectOption('two')
-    await fill(page, 'Angle', '25')
-    await apply(page)
-    await tool(page, 'Set down', 'Move')
-    await card(page).getByLabel('Body').selectOption('two')
-    await fill(page, 'By x', '12')
-    await fill(page, 'By z', '5')
-    await apply(page)
-    await settled(page)
-    await tool(page, 'Set down', 'Match to body')
-    await card(page).getByLabel('Body to move').selectOption('two')
-    await card(page).getByLabel('Body it is laid on').selectOption('one')
-    await card(page).getByRole('button', { name: 'Ghost' }).click()
-    await expect(page.getByTestId('histogram')).toBeVisible()
-    expect(Number((await figure(page, 'ghost-figures', 'Rms before')).replace(' mm', ''))).toBeGreaterThan(1)
-    expect(Number((await figure(page, 'ghost-figures', 'Rms$')).replace(' mm', ''))).toBeLessThan(0.01)
-    await page.getByRole('button', { name: 'Show the map' }).click()
-    await expect(page.getByTestId('map-legend')).toContainText('two against one')
-    await apply(page)
-    await settled(page)
-    await pickBody(page, 'two')
-    expect(await size(page)).toEqual([60, 40, 10])
-  })
+  test(
+    'Match to body: a turned copy comes back to its original, with rms and a map before it is applied',
+    { tag: '@long' },
+    async ({ page }) => {
+      const part = concatMeshes([box(60, 40, 10, 4)])
+      await bringIn(page, 'one', part)
+      await bringIn(page, 'two', part)
+      await tool(page, 'Set down', 'Turn')
+      await card(page).getByLabel('Body').selectOption('two')
+      await fill(page, 'Angle', '25')
+      await apply(page)
+      await tool(page, 'Set down', 'Move')
+      await card(page).getByLabel('Body').selectOption('two')
+      await fill(page, 'By x', '12')
+      await fill(page, 'By z', '5')
+      await apply(page)
+      await settled(page)
+      await tool(page, 'Set down', 'Match to body')
+      await card(page).getByLabel('Body to move').selectOption('two')
+      await card(page).getByLabel('Body it is laid on').selectOption('one')
+      await card(page).getByRole('button', { name: 'Ghost' }).click()
+      await expect(page.getByTestId('histogram')).toBeVisible()
+      expect(Number((await figure(page, 'ghost-figures', 'Rms before')).replace(' mm', ''))).toBeGreaterThan(1)
+      expect(Number((await figure(page, 'ghost-figures', 'Rms$')).replace(' mm', ''))).toBeLessThan(0.01)
+      await page.getByRole('button', { name: 'Show the map' }).click()
+      await expect(page.getByTestId('map-legend')).toContainText('two against one')
+      await apply(page)
+      await settled(page)
+      await pickBody(page, 'two')
+      expect(await size(page)).toEqual([60, 40, 10])
+    },
+  )
 })
 
 test.describe('holes', () => {
@@ -174,83 +176,93 @@ test.describe('holes', () => {
 })
 
 test.describe('skin', () => {
-  test('Weld joins two rims that stand close; Smooth takes the noise and keeps the volume', async ({ page }) => {
-    await bringIn(page, 'tubes', concatMeshes([tube(10, 20, 0), tube(10, 20, 20.01)]))
-    await expect(page.getByTestId('body-tubes')).toContainText('4 holes')
-    await tool(page, 'Mend', 'Weld')
-    await fill(page, 'Within', '0.05')
-    // 48 vertices of one rim on 48 of the other.
-    expect(Number(await figure(page, 'ghost-figures', 'Joined'))).toBe(48)
-    await apply(page)
-    await settled(page)
-    await expect(page.getByTestId('body-tubes')).toContainText('2 holes')
-    await bringIn(page, 'ball', shaken(shifted(sphere(15, 4), 40, 0, 0), 0.3))
-    const before = await volume(page)
-    await tool(page, 'Mend', 'Smooth')
-    await card(page).getByLabel('Body', { exact: true }).selectOption('ball')
-    await fill(page, 'Passes', '15')
-    const moved = Number((await figure(page, 'ghost-figures', 'Moved up to')).replace(' mm', ''))
-    expect(moved).toBeGreaterThan(0.1)
-    expect(moved).toBeLessThan(1.5)
-    await apply(page)
-    await settled(page)
-    await pickBody(page, 'ball')
-    expect(Math.abs((await volume(page)) / before - 1)).toBeLessThan(0.02)
-  })
+  test(
+    'Weld joins two rims that stand close; Smooth takes the noise and keeps the volume',
+    { tag: '@long' },
+    async ({ page }) => {
+      await bringIn(page, 'tubes', concatMeshes([tube(10, 20, 0), tube(10, 20, 20.01)]))
+      await expect(page.getByTestId('body-tubes')).toContainText('4 holes')
+      await tool(page, 'Mend', 'Weld')
+      await fill(page, 'Within', '0.05')
+      // 48 vertices of one rim on 48 of the other.
+      expect(Number(await figure(page, 'ghost-figures', 'Joined'))).toBe(48)
+      await apply(page)
+      await settled(page)
+      await expect(page.getByTestId('body-tubes')).toContainText('2 holes')
+      await bringIn(page, 'ball', shaken(shifted(sphere(15, 4), 40, 0, 0), 0.3))
+      const before = await volume(page)
+      await tool(page, 'Mend', 'Smooth')
+      await card(page).getByLabel('Body', { exact: true }).selectOption('ball')
+      await fill(page, 'Passes', '15')
+      const moved = Number((await figure(page, 'ghost-figures', 'Moved up to')).replace(' mm', ''))
+      expect(moved).toBeGreaterThan(0.1)
+      expect(moved).toBeLessThan(1.5)
+      await apply(page)
+      await settled(page)
+      await pickBody(page, 'ball')
+      expect(Math.abs((await volume(page)) / before - 1)).toBeLessThan(0.02)
+    },
+  )
 })
 
 test.describe('walls', () => {
-  test("Offset by Steiner's formula, Hollow by the box inside, on a cube of 40 mm", async ({ page }) => {
-    await bringIn(page, 'cube', box(40, 40, 40, 2))
-    await tool(page, 'Build', 'Offset')
-    await fill(page, 'By', '2')
-    await card(page).getByRole('radio', { name: 'round' }).click()
-    await apply(page)
-    await settled(page)
-    // V + S d + M d² + 4/3 pi d³ with M = pi/4 of the edges' length: Steiner 1840.
-    const steiner = 64000 + 9600 * 2 + (Math.PI / 4) * 480 * 4 + (4 / 3) * Math.PI * 8
-    expect(Math.abs((await volume(page)) / steiner - 1)).toBeLessThan(0.004)
-    expect(await size(page)).toEqual([44, 44, 44])
-    await undo(page)
-    await pickBody(page, 'cube')
-    await tool(page, 'Build', 'Hollow')
-    await fill(page, 'Wall', '3')
-    await more(page)
-    await fill(page, 'Edge length where laid anew', '0.8')
-    await apply(page)
-    await settled(page)
-    expect(Math.abs((await volume(page)) / (64000 - 34 ** 3) - 1)).toBeLessThan(0.004)
-    // The wall is seen in the section and measured.
-    await page.getByRole('button', { name: 'Section view' }).click()
-    await page.getByTestId('section-panel').getByRole('button', { name: 'face', exact: true }).click()
-    await clickAt(page, [0, 0, 20])
-    await expect(page.getByTestId('section-panel').getByLabel('Section 1 at')).toHaveValue('19.5')
-    await page.getByLabel('Place of section plane 1').fill('0')
-    await page.getByRole('button', { name: 'Close the section view' }).click()
-    await tool(page, 'Prove', 'Measure')
-    await card(page).getByLabel('What').selectOption('wall')
-    await clickAt(page, [3, 3, 20])
-    expect(Number((await figure(page, 'ghost-figures', 'Measured')).replace(' mm', ''))).toBeCloseTo(3, 1)
-  })
+  test(
+    "Offset by Steiner's formula, Hollow by the box inside, on a cube of 40 mm",
+    { tag: '@long' },
+    async ({ page }) => {
+      await bringIn(page, 'cube', box(40, 40, 40, 2))
+      await tool(page, 'Build', 'Offset')
+      await fill(page, 'By', '2')
+      await card(page).getByRole('radio', { name: 'round' }).click()
+      await apply(page)
+      await settled(page)
+      // V + S d + M d² + 4/3 pi d³ with M = pi/4 of the edges' length: Steiner 1840.
+      const steiner = 64000 + 9600 * 2 + (Math.PI / 4) * 480 * 4 + (4 / 3) * Math.PI * 8
+      expect(Math.abs((await volume(page)) / steiner - 1)).toBeLessThan(0.004)
+      await expect.poll(() => size(page)).toEqual([44, 44, 44])
+      await undo(page)
+      await pickBody(page, 'cube')
+      await tool(page, 'Build', 'Hollow')
+      await fill(page, 'Wall', '3')
+      await more(page)
+      await fill(page, 'Edge length where laid anew', '0.8')
+      await apply(page)
+      await settled(page)
+      expect(Math.abs((await volume(page)) / (64000 - 34 ** 3) - 1)).toBeLessThan(0.004)
+      // The wall is seen in the section and measured.
+      await page.getByRole('button', { name: 'Section view' }).click()
+      await page.getByTestId('section-panel').getByRole('button', { name: 'face', exact: true }).click()
+      await clickAt(page, [0, 0, 20])
+      await expect(page.getByTestId('section-panel').getByLabel('Section 1 at')).toHaveValue('19.5')
+      await page.getByLabel('Place of section plane 1').fill('0')
+      await page.getByRole('button', { name: 'Close the section view' }).click()
+      await tool(page, 'Prove', 'Measure')
+      await card(page).getByLabel('What').selectOption('wall')
+      await clickAt(page, [3, 3, 20])
+      expect(Number((await figure(page, 'ghost-figures', 'Measured')).replace(' mm', ''))).toBeCloseTo(3, 1)
+    },
+  )
 
-  test('Offset and Hollow refuse an open mesh with the reason and the fix; Thicken gives it a wall', async ({
-    page,
-  }) => {
-    await bringIn(page, 'shell', tube(15, 30, 0))
-    await tool(page, 'Build', 'Offset')
-    await card(page).getByRole('button', { name: 'Ghost' }).click()
-    await expect(card(page).getByRole('alert')).toContainText('2 holes')
-    await expect(card(page).getByRole('alert')).toContainText('Thicken')
-    await page.getByRole('button', { name: 'Cancel' }).click()
-    await tool(page, 'Build', 'Thicken')
-    await fill(page, 'Thickness', '2')
-    await card(page).getByRole('radio', { name: 'outside' }).click()
-    await apply(page)
-    await settled(page)
-    await expect(page.getByTestId('body-shell')).toContainText('mesh · closed')
-    // pi (17² - 15²) 30
-    expect(Math.abs((await volume(page)) / (Math.PI * (17 ** 2 - 15 ** 2) * 30) - 1)).toBeLessThan(0.02)
-  })
+  test(
+    'Offset and Hollow refuse an open mesh with the reason and the fix; Thicken gives it a wall',
+    { tag: '@long' },
+    async ({ page }) => {
+      await bringIn(page, 'shell', tube(15, 30, 0))
+      await tool(page, 'Build', 'Offset')
+      await card(page).getByRole('button', { name: 'Ghost' }).click()
+      await expect(card(page).getByRole('alert')).toContainText('2 holes')
+      await expect(card(page).getByRole('alert')).toContainText('Thicken')
+      await page.getByRole('button', { name: 'Cancel' }).click()
+      await tool(page, 'Build', 'Thicken')
+      await fill(page, 'Thickness', '2')
+      await card(page).getByRole('radio', { name: 'outside' }).click()
+      await apply(page)
+      await settled(page)
+      await expect(page.getByTestId('body-shell')).toContainText('mesh · closed')
+      // pi (17² - 15²) 30
+      expect(Math.abs((await volume(page)) / (Math.PI * (17 ** 2 - 15 ** 2) * 30) - 1)).toBeLessThan(0.02)
+    },
+  )
 })
 
 test.describe('cutting', () => {
@@ -309,33 +321,35 @@ test.describe('cutting', () => {
     expect(Math.min(Math.abs(one - (24000 - Math.PI * 500)), Math.abs(one - Math.PI * 500))).toBeLessThan(25)
   })
 
-  test('Take apart makes bodies of pieces, Merge puts them back; Flip picked and Face outward turn one over', async ({
-    page,
-  }) => {
-    await bringIn(page, 'two', concatMeshes([box(20, 20, 20), shifted(box(10, 10, 10), 30, 0, 0)]))
-    await tool(page, 'Mend', 'Take apart')
-    await apply(page)
-    await settled(page)
-    const names = await bodyNames(page)
-    expect(names).toHaveLength(2)
-    await tool(page, 'Mend', 'Merge pieces')
-    for (const n of names) await card(page).getByLabel(n, { exact: true }).check()
-    await apply(page)
-    await settled(page)
-    await expect(page.locator('.body-row')).toHaveCount(1)
-    expect(await volume(page)).toBeCloseTo(9000, -1)
-    await tool(page, 'Mend', 'Flip picked')
-    await page.getByRole('button', { name: 'Whole piece' }).click()
-    await clickAt(page, [30, -5, 0])
-    await expect(page.getByTestId('picked')).toHaveText('12 triangles')
-    await apply(page)
-    await settled(page)
-    expect(await volume(page)).toBeCloseTo(7000, -1)
-    await tool(page, 'Mend', 'Face outward')
-    await apply(page)
-    await settled(page)
-    expect(await volume(page)).toBeCloseTo(9000, -1)
-  })
+  test(
+    'Take apart makes bodies of pieces, Merge puts them back; Flip picked and Face outward turn one over',
+    { tag: '@long' },
+    async ({ page }) => {
+      await bringIn(page, 'two', concatMeshes([box(20, 20, 20), shifted(box(10, 10, 10), 30, 0, 0)]))
+      await tool(page, 'Mend', 'Take apart')
+      await apply(page)
+      await settled(page)
+      const names = await bodyNames(page)
+      expect(names).toHaveLength(2)
+      await tool(page, 'Mend', 'Merge pieces')
+      for (const n of names) await card(page).getByLabel(n, { exact: true }).check()
+      await apply(page)
+      await settled(page)
+      await expect(page.locator('.body-row')).toHaveCount(1)
+      expect(await volume(page)).toBeCloseTo(9000, -1)
+      await tool(page, 'Mend', 'Flip picked')
+      await page.getByRole('button', { name: 'Whole piece' }).click()
+      await clickAt(page, [30, -5, 0])
+      await expect(page.getByTestId('picked')).toHaveText('12 triangles')
+      await apply(page)
+      await settled(page)
+      expect(await volume(page)).toBeCloseTo(7000, -1)
+      await tool(page, 'Mend', 'Face outward')
+      await apply(page)
+      await settled(page)
+      expect(await volume(page)).toBeCloseTo(9000, -1)
+    },
+  )
 })
 
 test.describe('picking and looking', () => {

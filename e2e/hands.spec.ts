@@ -1,7 +1,7 @@
 /** Working with the hands: handles, faces and edges, hovering, backing out. */
 import { expect, test, type Page } from './kept-browser'
-import { box as boxFromCorner, shifted } from '@/testing/shapes'
-import { apply, bringIn, card, clickAt, figure, newJob, openCopy, settled, tool, view } from './bench'
+import { box as boxFromCorner, shaken, shifted, sphere } from '@/testing/shapes'
+import { apply, bringIn, card, clickAt, figure, newJob, openRecipe, settled, tool, view } from './bench'
 
 const cube = () => shifted(boxFromCorner(40, 40, 20, 4), -20, -20, 0)
 
@@ -106,7 +106,8 @@ async function ringRadius(page: Page): Promise<number> {
   return 58 / (Math.hypot(xa - xb, ya - yb) / (2 * Math.hypot(0.53, 0.33)))
 }
 
-test('hovering renders nothing: no commit in React while the pointer moves over a scan', async ({ page }) => {
+test('hovering renders nothing: no commit in React while the pointer moves over a scan', async ({ page: kept }) => {
+  const page = await kept.context().newPage() // a script of its own stays with a page
   await page.addInitScript(() => {
     const w = window as unknown as { commits: number; __REACT_DEVTOOLS_GLOBAL_HOOK__: object }
     w.commits = 0
@@ -120,11 +121,12 @@ test('hovering renders nothing: no commit in React while the pointer moves over 
       checkDCE() {},
     }
   })
-  await openCopy(page, 'Try it: raw scan and download')
+  const bring = { id: 'a', kind: 'bring-in/file', set: { file: 'ball.stl', unit: 'mm', name: 'ball' } }
+  await openRecipe(page, [bring], { 'ball.stl': shaken(sphere(20, 6), 0.05) })
   const commits = () => page.evaluate(() => (window as unknown as { commits: number }).commits)
   expect(await commits()).toBeGreaterThan(0) // they are counted at all
   const cursor = page.getByTestId('cursor')
-  const [mx, my] = await screenOf(page, [12, -8, 41]) // inside the grip, as it stands
+  const [mx, my] = await screenOf(page, [0, 0, 0])
   await page.mouse.move(mx, my)
   await expect(cursor).toContainText('x ')
   const seen = new Set<string>()

@@ -1,27 +1,35 @@
 /**
- * Tests of a worker share one browsing context, so that the bench's scripts are fetched and compiled once; each has a page and a job of its
- * own, and leaves nothing behind that the next could read.
+ * Tests of a worker share one page, so that the bench's scripts are fetched, compiled and warmed up once; each goes to a job of its own, and
+ * leaves nothing behind that the next could read. After a failure the next begins with a new page.
  */
-import { test as base, type BrowserContext } from '@playwright/test'
+import { test as base, type BrowserContext, type Page } from '@playwright/test'
 
 export { expect, type Page } from '@playwright/test'
 
-export const test = base.extend<object, { shared: BrowserContext }>({
-  shared: [
+interface Kept {
+  readonly context: BrowserContext
+  page: Page | null
+}
+
+export const test = base.extend<object, { kept: Kept }>({
+  kept: [
     async ({ browser }, use, worker) => {
       const { baseURL, viewport, deviceScaleFactor } = worker.project.use
-      const context = await browser.newContext({ baseURL, viewport, deviceScaleFactor })
-      await use(context)
-      await context.close()
+      const kept: Kept = { context: await browser.newContext({ baseURL, viewport, deviceScaleFactor }), page: null }
+      await use(kept)
+      await kept.context.close()
     },
     { scope: 'worker' },
   ],
-  page: async ({ shared }, use, about) => {
-    const page = await shared.newPage()
+  page: async ({ kept }, use, about) => {
+    const page = (kept.page ??= await kept.context.newPage())
     page.setDefaultTimeout(about.project.use.actionTimeout ?? 60_000)
     await use(page)
-    if (about.status !== about.expectedStatus) await page.screenshot({ path: about.outputPath('failed.png') })
+    const failed = about.status !== about.expectedStatus
+    if (failed) await page.screenshot({ path: about.outputPath('failed.png') })
     await page.evaluate(() => localStorage.clear()).catch(() => {})
-    await page.close()
+    await page.unrouteAll({ behavior: 'ignoreErrors' })
+    for (const other of kept.context.pages()) if (failed || other !== page) await other.close()
+    if (failed) kept.page = null
   },
 })

@@ -15,7 +15,7 @@ const usage = `Glue Bench
   ./glue-bench convert IN OUT [--unit mm] [--tolerance mm]
   ./glue-bench steps [--json]
   ./glue-bench benchmark [--json] [NAME]...
-  ./glue-bench fuzz [--minutes N] [FORMAT]...               damages files of every format and reads them
+  ./glue-bench fuzz [--minutes N | --files N] [FORMAT]...   damages files of every format and reads them
   ./glue-bench demo-files DIR                               writes the demo's files and recipes
 `
 

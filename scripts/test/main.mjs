@@ -17,11 +17,16 @@ const parts = {
   unit: (only) => jestTests('unit', only.length ? only : ['src'], { workers: 2 }),
   checks: async (only) => {
     await web()
-    return jestTests('checks', only.length ? only.map((o) => `checks/${o}`) : ['checks'], { workers: 1 })
+    return jestTests('checks', only.length ? only.map((o) => `checks/${o}`) : ['checks/[^/]+$'], { workers: 1 })
+  },
+  // What looks at the clock.
+  alone: async () => {
+    await web()
+    return jestTests('alone', ['checks/alone/'], { workers: 1 })
   },
   e2e: async (only) => {
     await web()
-    return browserTests('e2e', only, { demo: true })
+    return browserTests('e2e', only, { demo: !!process.env.GLUE_BENCH_LONG })
   },
   // What kills and stops parts of a bench has one of its own.
   stops: async (only) => {
@@ -36,10 +41,10 @@ const parts = {
 
 /**
  * What runs beside what: each list one after the other, the lists at the same time. Where servers are waited for, number work goes on. The
- * browser tests come after: two browsers leave the rest of the machine next to nothing, and what is killed has to be back in time.
+ * browser tests come after: two browsers leave the rest of the machine next to nothing, and what is killed or timed has to be alone.
  */
 const lanes = [['types', 'lint', 'format', 'unit'], ['checks']]
-const after = ['stops', 'e2e']
+const after = ['alone', 'stops', 'e2e']
 /** In the long run only, and alone. */
 const last = ['mutation']
 
