@@ -70,12 +70,13 @@ test(
 )
 
 test('a worn bore is erased, patched, and cut anew exactly; measured across', async ({ page }) => {
-  const at = { body: 'gate-bracket', by: [-10, -70, 0] }
+  const body = 'gate-bracket'
   await openRecipe(
     page,
     [
-      { id: 'a', kind: 'bring-in/file', set: { file: 'gate-bracket.stl', unit: 'inch', name: 'gate-bracket' } },
-      { id: 'b', kind: 'set-down/move', set: at },
+      { id: 'a', kind: 'bring-in/file', set: { file: 'gate-bracket.stl', unit: 'inch', name: body } },
+      { id: 'b', kind: 'set-down/move', set: { body, by: [-10, -70, 0] } },
+      { id: 'c', kind: 'build/edit-hole', set: { body, at: [-30.46, -83, 3], standard: 'M3 medium', equal: true } },
     ],
     { 'gate-bracket.stl': await bracketDownload() },
   )

@@ -37,24 +37,6 @@ export function useServerGhost(
   const [refused, setRefused] = useState<string | null>(null)
   const current = useRef('')
   current.current = key
-  useEffect(() => {
-    setRefused(null)
-    if (!job || !tool || !step || !key || (slow && asked !== asking)) return
-    const timer = setTimeout(
-      () => {
-        startGhost(job.id, recipeWith(job, tool, step, marker)).then(
-          (r) => {
-            if (current.current === key) setRun({ id: r.run, key })
-          },
-          (error: Error) => {
-            if (current.current === key) setRefused(error.message)
-          },
-        )
-      },
-      slow ? 0 : rest,
-    )
-    return () => clearTimeout(timer)
-  }, [key, asked, slow]) // eslint-disable-line react-hooks/exhaustive-deps -- the key stands for all of them
   const running = run && run.key === key ? run.id : null
   const query = useQuery({
     queryKey: ['ghost', running ?? ''],
@@ -84,6 +66,25 @@ export function useServerGhost(
           : slow && asked !== asking
             ? 'none'
             : 'asked'
+  useEffect(() => {
+    setRefused(null)
+    if (state === 'ready') return // back at settings whose ghost is still here
+    if (!job || !tool || !step || !key || (slow && asked !== asking)) return
+    const timer = setTimeout(
+      () => {
+        startGhost(job.id, recipeWith(job, tool, step, marker)).then(
+          (r) => {
+            if (current.current === key) setRun({ id: r.run, key })
+          },
+          (error: Error) => {
+            if (current.current === key) setRefused(error.message)
+          },
+        )
+      },
+      slow ? 0 : rest,
+    )
+    return () => clearTimeout(timer)
+  }, [key, asked, slow]) // eslint-disable-line react-hooks/exhaustive-deps -- the key stands for all of them
   return useMemo(
     () => ({
       state,
