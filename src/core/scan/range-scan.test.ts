@@ -8,11 +8,11 @@ import { rangeScan, type ScanSettings } from './range-scan'
 
 const settings: ScanSettings = {
   stations: 10,
-  resolution: 0.35,
+  resolution: 0.5,
   noise: 0.02,
   grazing: 72,
   strays: 0,
-  detail: 0.8,
+  detail: 1.1,
   seed: 4,
 }
 const largest = (m: TriMesh) => {
@@ -83,8 +83,8 @@ describe('the simulated scanner', () => {
   })
   it('keeps the size of a block, and a finer cell gives more triangles', () => {
     const block = box(20, 14, 9, 8)
-    const coarse = rangeScan(block, { ...settings, detail: 0.9 }),
-      fine = rangeScan(block, { ...settings, detail: 0.5 })
+    const coarse = rangeScan(block, { ...settings, resolution: 0.35, detail: 0.9 }),
+      fine = rangeScan(block, { ...settings, resolution: 0.35, detail: 0.5 })
     boundsSize(meshBounds(fine)).forEach((v, i) => expect(Math.abs(v - [20, 14, 9][i])).toBeLessThan(1))
     expect(triangleCount(fine)).toBeGreaterThan(2 * triangleCount(coarse))
   })

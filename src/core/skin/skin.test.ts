@@ -17,9 +17,9 @@ const sound = (m: Parameters<typeof checkUp>[0]) => expect(faultCount(checkUp(m)
 describe('reskin', () => {
   it('of a sound body stays on it: closed, sound, near', () => {
     for (const body of [sphere(10, 5), box(10, 12, 8, 4), torus(10, 3, 60, 30)]) {
-      const r = reskin(body, { edge: 0.8, gap: 0, holes: 'close' })
+      const r = reskin(body, { edge: 1.1, gap: 0, holes: 'close' })
       sound(r)
-      expect(deviation(r, body, { samples: 20_000 }).both.p95).toBeLessThan(0.06)
+      expect(deviation(r, body, { samples: 10_000 }).both.p95).toBeLessThan(0.06)
       expect(meshVolume(r) / meshVolume(body)).toBeCloseTo(1, 1)
     }
   })

@@ -8,6 +8,7 @@ import { quadFigures, trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-m
 import { meshVolume } from '@/core/mesh/tri-mesh'
 import { runOn } from '@/core/step/step'
 import { fixtures } from '@/testing/plausible'
+import { quadBlock } from '@/testing/quad-shapes'
 import { runStep } from '@/testing/run-step'
 import { stepOf } from './registry'
 import { box, shifted, sphere, without } from '@/testing/shapes'
@@ -137,11 +138,11 @@ describe('Cage and Smooth solid', () => {
     )
   })
   it('an open net becomes a sheet, a closed one a solid that booleans take', async () => {
-    const net = netIn(await cube())
+    const net = quadBlock([20, 20, 20], [0, 0, 0], 2)
     const lid = netBody({ positions: net.positions, quads: net.quads.subarray(0, 64) })
     const open = await runStep('convert/smooth-solid', { body: 'n', name: 's', creaseAngle: 180 }, { n: lid })
     expect([open.bodies.s!.kind, open.facts.closed, open.facts.valid]).toEqual(['sheet', false, true])
-    const solid = await runStep('convert/smooth-solid', { body: 'n', name: 's' }, { n: await cube() })
+    const solid = await runStep('convert/smooth-solid', { body: 'n', name: 's' }, { n: netBody(net) })
     expect(solid.facts).toMatchObject({ closed: true, valid: true, faces: 6 })
     const cutter = (await fixtures.solid()).two
     const cut = await runStep('build/difference', { from: 's', take: ['t'] }, { s: solid.bodies.s!, t: cutter })
