@@ -5,7 +5,7 @@ import { diagonal, meshBounds, meshVolume, triangleCount, type TriMesh } from '@
 import { plateMesh } from '@/core/scan/shapes'
 import { blade, eight, spiky, terrain, town } from '@/testing/hard'
 import { box, cylinder, moebius, sphere, torus } from '@/testing/shapes'
-import { collapseEdges } from './collapse'
+import { collapseEdges } from './collapse/collapse'
 import { simplify } from './simplify'
 import { mostly } from '@/testing/long'
 

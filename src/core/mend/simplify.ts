@@ -7,7 +7,7 @@ import { diagonal, meshBounds, triangleCount, triangleNormals, type TriMesh } fr
 import { deviation, plainReferenceOf, type Reference, type TwoSided } from '@/core/gauge/deviation'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, span, type Work } from '@/core/base/work'
-import { collapseEdges } from './collapse'
+import { collapseEdges } from './collapse/collapse'
 import { keepSound } from './keep-sound'
 import { cleanUp } from './tidy'
 
