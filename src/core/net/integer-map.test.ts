@@ -6,7 +6,7 @@ import { distance } from '@/core/math/vec'
 import { box, sheet, shaken, sphere, torus } from '@/testing/shapes'
 import { creaseFlags } from './crease-lines'
 import { crossField } from './cross-field'
-import { cutOpen } from './cut'
+import { cutOpen } from './cut/cut'
 import { mapSolver } from './integer-map'
 
 function mapped(mesh: TriMesh, size: number, degrees: number | null = 40) {

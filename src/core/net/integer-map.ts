@@ -8,7 +8,8 @@ import { SparseFactor, SparseSum } from '@/core/math/sparse-cholesky'
 import { nextIn } from '@/core/mesh/topology'
 import { triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { cotangent, type Frames } from './cross-field'
-import type { CutSkin, Form } from './cut'
+import type { CutSkin } from './cut/cut'
+import type { Form } from './cut/form'
 
 /** Cotangents beyond these make needles rule the whole. */
 const [leastCot, mostCot] = [0.02, 5]

@@ -24,7 +24,7 @@ import {
 import { CreaseLines, creaseFlags, creaseVertices, longCreases } from './crease-lines'
 import { cornerQuads } from './corner-quads'
 import { crossField } from './cross-field'
-import { cutOpen } from './cut'
+import { cutOpen } from './cut/cut'
 import { extractLattice } from './extract'
 import { guideOn, layGuides, type Guide } from './guides'
 import { mapSolver, type CornerPlaces, type MapSolver } from './integer-map'
