@@ -16,7 +16,7 @@ import { Stopped } from '@/core/base/step-error'
 import { quiet } from '@/core/base/work'
 import { blade } from '@/testing/hard'
 import { box, cylinder, shifted, sphere, torus, without } from '@/testing/shapes'
-import { movedSkin, type Corners } from './moved-skin'
+import { movedSkin, type Corners } from './moved/moved-skin'
 import { offsetMesh, requireSound } from './offset'
 import { itLong } from '@/testing/long'
 

@@ -24,7 +24,7 @@ import { referenceOf, signedDistance } from '@/core/gauge/deviation'
 import { StepError } from '@/core/base/step-error'
 import { quiet, span, type Work } from '@/core/base/work'
 import { distanceField, toLevel } from './distance-field'
-import { movedSkin, type Corners } from './moved-skin'
+import { movedSkin, type Corners } from './moved/moved-skin'
 import { skinOf } from './skin-of'
 
 /** Refuses what has no clear inside, with the reason and the cure. */
