@@ -8,7 +8,7 @@ import {
 } from '@/core/outline/constraint'
 import type { Drawing } from '@/core/outline/drawing'
 import type { Picked } from '@/core/outline/edit'
-import { canHold, measuresOf } from '@/core/outline/laws'
+import { canHold, measuresOf } from '@/core/outline/laws/laws'
 import { drawingNow, hold, outline } from './state'
 
 /** The constraint of a kind that what is picked can be held to; null where it does not fit. */

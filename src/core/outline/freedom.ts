@@ -2,10 +2,10 @@
  * What can still move in a drawing, and which of its laws say the same or contradict: by the rank of their derivatives, row by row
  * (Gram-Schmidt with a second pass; Golub & Van Loan, Matrix Computations, 5.2).
  */
-import type { Owner } from './formula'
+import type { Owner } from './laws/formula'
 import { pointsOf, type Drawing } from './drawing'
 import { extentOf } from './extent'
-import { lawsOf } from './laws'
+import { lawsOf } from './laws/laws'
 import { tiesOf } from './ties'
 import { numbersOf, numbersOfCurve } from './unknowns'
 

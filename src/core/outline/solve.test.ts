@@ -5,7 +5,7 @@ import { constraintKinds, type Constraint, type Dimension } from './constraint'
 import type { Curve, Drawing, Place } from './drawing'
 import { drawRectangle, drawSlot } from './draw'
 import { freedomOf } from './freedom'
-import { lawsOf, measuresOf } from './laws'
+import { lawsOf, measuresOf } from './laws/laws'
 import { drag, solve } from './solve'
 import { numbersOf } from './unknowns'
 

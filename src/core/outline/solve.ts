@@ -3,10 +3,10 @@
  * Optimization, ch. 10), each group of points that laws tie together by itself.
  */
 import { solveSkyline } from '@/core/math/skyline'
-import type { Law, Owner } from './formula'
+import type { Law, Owner } from './laws/formula'
 import type { Drawing, Place } from './drawing'
 import { extentOf } from './extent'
-import { lawsOf, measuresOf, type Laws } from './laws'
+import { lawsOf, measuresOf, type Laws } from './laws/laws'
 import { groupsOf, inOrder } from './ties'
 import { numbersOf, withNumbers } from './unknowns'
 

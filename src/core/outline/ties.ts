@@ -1,6 +1,6 @@
 /** Which numbers of a drawing its laws tie together: groups that move by themselves (disjoint sets, Tarjan 1975). */
 import { DisjointSets } from '@/core/math/disjoint-sets'
-import type { Law } from './formula'
+import type { Law } from './laws/formula'
 
 /** Gives for each number that can move the number that stands for its group. */
 export function tiesOf(laws: readonly Law[], count: number, held: ReadonlySet<number>): (number: number) => number {

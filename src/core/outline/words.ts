@@ -1,7 +1,7 @@
 /** How the parts of a drawing are called in sentences: "line 2", "tangent of line 2 and arc 3", "length of line 1 (40 mm)". */
 import { constraintWords, dimensionWords, type Constraint, type Dimension } from './constraint'
 import type { Drawing } from './drawing'
-import type { Owner } from './formula'
+import type { Owner } from './laws/formula'
 
 export const curveWord = (d: Drawing, i: number): string => `${d.curves[i].kind} ${i + 1}`
 export const pointWord = (i: number): string => `point ${i + 1}`

@@ -1,5 +1,5 @@
 /** One equation of a drawing, with its derivatives: exact from a formula, or by differences where it can only be measured. */
-import { minus, norm, plus, times, variable, type Dual } from './dual'
+import { minus, norm, plus, times, variable, type Dual } from '../dual'
 
 /** Whom a law belongs to: an arc's two radii are one, or what the drawing asks. */
 export interface Owner {
