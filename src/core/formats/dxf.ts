@@ -1,6 +1,6 @@
 /** Writes drawings as DXF: release 12 for old machines, with polylines for what it does not know, and a later one that keeps splines. */
 import { certainty, defineFormat } from './format'
-import { readDxf } from './read-dxf'
+import { readDxf } from './reading-dxf/read-dxf'
 import { DxfWriter, LWPolylineFlags, point2d, point3d, Units } from '@tarikjabiri/dxf'
 import type { Place } from '@/core/outline/drawing'
 import { sampleCurve, splineOf } from '@/core/outline/sample'

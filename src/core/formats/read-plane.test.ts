@@ -9,7 +9,7 @@ import { dxfSample, svgSample } from '../../../fuzz/samples'
 import { formatOf } from './registry'
 import { writeDxf12, writeDxf2000 } from './dxf'
 import { flattened } from './flat'
-import { readDxf } from './read-dxf'
+import { readDxf } from './reading-dxf/read-dxf'
 import { readSvg } from './read-svg'
 import { writeSvg } from './svg'
 

@@ -6,20 +6,10 @@
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import { nextIn } from '@/core/mesh/topology'
 import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
-import { CollapsingSkin } from './collapsing-skin'
+import { CollapsingSkin, type CollapseAim } from './collapsing-skin'
 import { EdgeHeap } from './edge-heap'
 import { EdgePrice } from './edge-price'
 import { SoundCollapse } from './sound-collapse'
-
-export interface CollapseAim {
-  readonly triangles: number
-  /** 1 for vertices that stay where they are. */
-  readonly locked?: Uint8Array
-  /** Rims stay as they are; else they are simplified along themselves. */
-  readonly lockRims: boolean
-  /** Edges that bend by more than this are kept as lines, degrees. */
-  readonly keepEdges?: number
-}
 
 /** A cost that rose by no more than this since it was told still holds. */
 const stillHolds = (now: number, told: number): boolean => !(now > 1.02 * told + 1e-30)

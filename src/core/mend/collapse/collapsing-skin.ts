@@ -1,7 +1,16 @@
 /** The skin while its edges are collapsed: places and triangles as they are now, what is fixed, and the lines that are kept. */
 import { buildTopology, nextIn } from '@/core/mesh/topology'
 import { compact, crossInto, triangleCount, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
-import type { CollapseAim } from './collapse'
+
+export interface CollapseAim {
+  readonly triangles: number
+  /** 1 for vertices that stay where they are. */
+  readonly locked?: Uint8Array
+  /** Rims stay as they are; else they are simplified along themselves. */
+  readonly lockRims: boolean
+  /** Edges that bend by more than this are kept as lines, degrees. */
+  readonly keepEdges?: number
+}
 
 export class CollapsingSkin {
   /** Places of the vertices, three numbers each. */
