@@ -1,6 +1,7 @@
 import importX from 'eslint-plugin-import-x'
 import hooks from 'eslint-plugin-react-hooks'
 import tseslint from 'typescript-eslint'
+import { tooLong, tooManyWays } from './eslint-exceptions.mjs'
 
 const kernels = [
   'manifold-3d',
@@ -133,4 +134,11 @@ export default tseslint.config(
     ignores: ['**/*.test.ts', '**/*.test.tsx'],
     rules: { 'max-lines': ['error', 620] },
   },
+  {
+    files: ['src/**/*.{ts,tsx}', 'scripts/**/*.mjs'],
+    ignores: ['**/*.test.ts', '**/*.test.tsx'],
+    rules: { 'max-lines-per-function': ['error', 80], complexity: ['error', 25] },
+  },
+  { files: tooLong, rules: { 'max-lines-per-function': 'off' } },
+  { files: tooManyWays, rules: { complexity: 'off' } },
 )
