@@ -11,7 +11,7 @@ import { emptyRecipe, type Recipe } from '@/core/recipe/recipe'
 import { startedBench } from '@/testing/started'
 import { longRun } from '@/testing/long'
 
-const rounds = Number(process.env.GLUE_BENCH_ROUNDS ?? (longRun ? 150 : 12))
+const rounds = Number(process.env.GLUE_BENCH_ROUNDS ?? (longRun ? 150 : 8))
 const seed = Number(process.env.GLUE_BENCH_SEED ?? 11)
 let bench: Awaited<ReturnType<typeof startedBench>>
 beforeAll(async () => {

@@ -11,7 +11,7 @@ import { testCluster, type TestCluster } from '@/testing/cluster'
 import { longRun } from '@/testing/long'
 
 /** MB a thread's kernel may hold; it starts with some 150. */
-const bound = longRun ? 260 : 190
+const bound = longRun ? 260 : 165
 let cluster: TestCluster
 let compute: ChildProcess
 let said = ''
@@ -46,7 +46,7 @@ const group = (g: number): Recipe['steps'] => [
 
 describe('the compute process', () => {
   it('replaces threads whose kernel holds too much, between two steps, and goes on where they were', async () => {
-    const groups = longRun ? 96 : 32
+    const groups = longRun ? 96 : 22
     const recipe: Recipe = { ...emptyRecipe('many'), steps: Array.from({ length: groups }, (_, g) => group(g)).flat() }
     expect(recipe.steps.length).toBe(21 * groups)
     const job = await createJob(cluster.db, 'many', recipe)
