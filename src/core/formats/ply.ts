@@ -100,100 +100,12 @@ function byteValues(bytes: Uint8Array, start: number, little: boolean): Values {
 /** Reads PLY, ASCII or binary of either byte order. Throws StepError `damaged-file` with the line or byte. */
 export function readPly(bytes: Uint8Array): FileModel {
   const s = new TextScanner(bytes)
-  if (s.rest() !== 'ply') throw damaged('it does not open with ply', 'line 1')
-  let format = ''
-  const elements: Element[] = []
-  const notes: string[] = []
-  for (;;) {
-    if (!s.nextLine()) throw damaged('its head does not end', `line ${s.line}`)
-    const line = s.line
-    const words = s.rest().split(/\s+/)
-    if (words[0] === 'end_header') break
-    if (words[0] === 'format') format = words[1]
-    else if (words[0] === 'element') {
-      const count = Number(words[2])
-      if (!Number.isInteger(count) || count < 0)
-        throw damaged(`element ${words[1]} with count ${words[2]}`, `line ${line}`)
-      elements.push({ name: words[1], count, properties: [] })
-    } else if (words[0] === 'property') {
-      const owner = elements.at(-1)
-      if (!owner) throw damaged('a property before any element', `line ${line}`)
-      const list = words[1] === 'list'
-      const property: Property = list
-        ? { count: words[2], type: words[3], name: words[4] }
-        : { type: words[1], name: words[2] }
-      if (!sizes.has(property.type) || (property.count !== undefined && !sizes.has(property.count)) || !property.name)
-        throw damaged(`property "${words.slice(1).join(' ')}"`, `line ${line}`)
-      owner.properties.push(property)
-    } else if (words[0] !== 'comment' && words[0] !== 'obj_info' && words[0] !== '')
-      throw damaged(`"${words[0].slice(0, 30)}" in the head`, `line ${line}`)
-  }
-  let values: Values
-  if (format === 'ascii') {
-    s.nextLine()
-    values = textValues(s)
-  } else if (format === 'binary_little_endian' || format === 'binary_big_endian') {
-    let at = s.at
-    if (bytes[at] === 10) at++
-    values = byteValues(bytes, at, format === 'binary_little_endian')
-  } else throw damaged(`format "${format}"`, 'head')
-  const points = new Floats()
-  const tris = new Indices()
-  const knife = new Knife()
-  let total = 0
-  for (const element of elements) {
-    if (element.count && !element.properties.length) throw damaged(`element ${element.name} has no properties`, 'head')
-    if (element.count > bytes.length)
-      throw damaged(
-        `it promises ${element.count} of element ${element.name}, more than its ${bytes.length} bytes can hold`,
-        'head',
-      )
-    if (element.name === 'vertex') {
-      const axes = ['x', 'y', 'z'].map((a) =>
-        element.properties.findIndex((p) => p.name === a && p.count === undefined),
-      )
-      if (axes.includes(-1)) throw damaged('its points have no x, y and z', 'head')
-      const row = new Array<number>(element.properties.length)
-      for (let v = 0; v < element.count; v++) {
-        element.properties.forEach((p, i) => {
-          if (p.count === undefined) row[i] = values.next(p.type)
-          else for (let n = values.next(p.count); n > 0; n--) values.next(p.type)
-        })
-        points.push3(row[axes[0]], row[axes[1]], row[axes[2]])
-      }
-      total = element.count
-    } else {
-      const faces = element.name === 'face'
-      if (!faces && element.count) notes.push(`element "${element.name}" was passed over`)
-      for (let f = 0; f < element.count; f++) {
-        for (const p of element.properties) {
-          if (p.count === undefined) {
-            values.next(p.type)
-            continue
-          }
-          const n = values.next(p.count)
-          if (n < 0 || n > bytes.length) throw damaged(`a list of ${n}`, values.where())
-          const ring: number[] = []
-          for (let i = 0; i < n; i++) ring.push(values.next(p.type))
-          if (!faces || !/^vertex_ind/.test(p.name)) continue
-          for (const v of ring)
-            if (!Number.isInteger(v) || v < 0 || v >= total)
-              throw damaged(`face ${f + 1} asks for point ${v} of ${total}`, values.where())
-          if (n === 3) tris.push3(ring[0], ring[1], ring[2])
-          else if (n > 3) {
-            const q = points.data
-            const cut = cutPolygon(
-              knife,
-              ring.map((v): Vec3 => [q[3 * v], q[3 * v + 1], q[3 * v + 2]]),
-            )
-            for (let i = 0; i < cut.length; i += 3) tris.push3(ring[cut[i]], ring[cut[i + 1]], ring[cut[i + 2]])
-          }
-        }
-      }
-    }
-  }
-  if (!points.length) throw damaged('it holds no points', values.where())
-  if (!tris.length)
+  const { format, elements } = headOf(s)
+  const values = valuesOf(bytes, s, format)
+  const body = new Body(values, bytes.length)
+  for (const element of elements) body.read(element)
+  if (!body.points.length) throw damaged('it holds no points', values.where())
+  if (!body.triangles.length)
     throw damaged(
       'it holds points and no faces',
       values.where(),
@@ -201,8 +113,142 @@ export function readPly(bytes: Uint8Array): FileModel {
     )
   return {
     format: 'ply',
-    parts: [{ name: 'model', mesh: { positions: points.done(), triangles: tris.done() } }],
-    notes: [...notes, ...knife.notes()],
+    parts: [{ name: 'model', mesh: { positions: body.points.done(), triangles: body.triangles.done() } }],
+    notes: body.notes(),
+  }
+}
+
+/** What the file says of itself, up to the end of its head. */
+function headOf(s: TextScanner): { format: string; elements: readonly Element[] } {
+  if (s.rest() !== 'ply') throw damaged('it does not open with ply', 'line 1')
+  let format = ''
+  const elements: Element[] = []
+  for (;;) {
+    if (!s.nextLine()) throw damaged('its head does not end', `line ${s.line}`)
+    const where = `line ${s.line}`
+    const words = s.rest().split(/\s+/)
+    switch (words[0]) {
+      case 'end_header':
+        return { format, elements }
+      case 'format':
+        format = words[1]
+        break
+      case 'element':
+        elements.push(elementOf(words, where))
+        break
+      case 'property': {
+        const owner = elements.at(-1)
+        if (!owner) throw damaged('a property before any element', where)
+        owner.properties.push(propertyOf(words, where))
+        break
+      }
+      case 'comment':
+      case 'obj_info':
+      case '':
+        break
+      default:
+        throw damaged(`"${words[0].slice(0, 30)}" in the head`, where)
+    }
+  }
+}
+
+function elementOf([, name, size]: readonly string[], where: string): Element {
+  const count = Number(size)
+  if (!Number.isInteger(count) || count < 0) throw damaged(`element ${name} with count ${size}`, where)
+  return { name, count, properties: [] }
+}
+
+function propertyOf(words: readonly string[], where: string): Property {
+  const property: Property =
+    words[1] === 'list' ? { count: words[2], type: words[3], name: words[4] } : { type: words[1], name: words[2] }
+  if (!sizes.has(property.type) || (property.count !== undefined && !sizes.has(property.count)) || !property.name)
+    throw damaged(`property "${words.slice(1).join(' ')}"`, where)
+  return property
+}
+
+function valuesOf(bytes: Uint8Array, s: TextScanner, format: string): Values {
+  if (format === 'ascii') {
+    s.nextLine()
+    return textValues(s)
+  }
+  if (format !== 'binary_little_endian' && format !== 'binary_big_endian') throw damaged(`format "${format}"`, 'head')
+  return byteValues(bytes, bytes[s.at] === 10 ? s.at + 1 : s.at, format === 'binary_little_endian')
+}
+
+/** What follows the head, element by element. */
+class Body {
+  readonly points = new Floats()
+  readonly triangles = new Indices()
+  private readonly knife = new Knife()
+  private readonly passed: string[] = []
+  private total = 0
+
+  /** `size`: bytes of the file. */
+  constructor(
+    private readonly values: Values,
+    private readonly size: number,
+  ) {}
+
+  notes(): string[] {
+    return [...this.passed, ...this.knife.notes()]
+  }
+
+  read(element: Element): void {
+    const { name, count, properties } = element
+    if (count && !properties.length) throw damaged(`element ${name} has no properties`, 'head')
+    if (count > this.size)
+      throw damaged(`it promises ${count} of element ${name}, more than its ${this.size} bytes can hold`, 'head')
+    if (name === 'vertex') this.readPoints(element)
+    else {
+      if (name !== 'face' && count) this.passed.push(`element "${name}" was passed over`)
+      for (let row = 1; row <= count; row++) this.readRow(element, row)
+    }
+  }
+
+  private readPoints({ count, properties }: Element): void {
+    const { values, points } = this
+    const axes = ['x', 'y', 'z'].map((a) => properties.findIndex((p) => p.name === a && p.count === undefined))
+    if (axes.includes(-1)) throw damaged('its points have no x, y and z', 'head')
+    const row = new Array<number>(properties.length)
+    for (let v = 0; v < count; v++) {
+      properties.forEach((p, i) => {
+        if (p.count === undefined) row[i] = values.next(p.type)
+        else for (let n = values.next(p.count); n > 0; n--) values.next(p.type)
+      })
+      points.push3(row[axes[0]], row[axes[1]], row[axes[2]])
+    }
+    this.total = count
+  }
+
+  private readRow({ name, properties }: Element, row: number): void {
+    const { values } = this
+    for (const p of properties) {
+      if (p.count === undefined) {
+        values.next(p.type)
+        continue
+      }
+      const n = values.next(p.count)
+      if (n < 0 || n > this.size) throw damaged(`a list of ${n}`, values.where())
+      const ring: number[] = []
+      for (let i = 0; i < n; i++) ring.push(values.next(p.type))
+      if (name === 'face' && p.name.startsWith('vertex_ind')) this.addFace(ring, row)
+    }
+  }
+
+  private addFace(ring: readonly number[], row: number): void {
+    const { triangles, total } = this
+    for (const v of ring)
+      if (!Number.isInteger(v) || v < 0 || v >= total)
+        throw damaged(`face ${row} asks for point ${v} of ${total}`, this.values.where())
+    if (ring.length === 3) triangles.push3(ring[0], ring[1], ring[2])
+    else if (ring.length > 3) {
+      const q = this.points.data
+      const cut = cutPolygon(
+        this.knife,
+        ring.map((v): Vec3 => [q[3 * v], q[3 * v + 1], q[3 * v + 2]]),
+      )
+      for (let i = 0; i < cut.length; i += 3) triangles.push3(ring[cut[i]], ring[cut[i + 1]], ring[cut[i + 2]])
+    }
   }
 }
 
