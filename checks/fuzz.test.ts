@@ -1,31 +1,14 @@
-/** The readers against damaged files of every format, and against the kept set of hostile ones; each in a process that can be ended. */
+/** The readers against damaged files of every format, in processes that can be ended. */
 import { describe, expect, it } from '@jest/globals'
-import { spawnSync } from 'node:child_process'
-import { hostile } from '../fuzz/hostile'
 import { formats as known } from '@/core/formats/registry'
 import { formats } from '../fuzz/samples'
+import { fuzz } from '@/testing/fuzz'
 import { longRun } from '@/testing/long'
-
-interface Report {
-  ok: boolean
-  hostile?: { name: string; ok: boolean; said: string; ms: number; mb: number }[]
-  [format: string]: unknown
-}
-
-function fuzz(...args: string[]): Report {
-  const done = spawnSync(process.execPath, ['.build/fuzz.mjs', ...args], { encoding: 'utf8', maxBuffer: 1 << 26 })
-  return JSON.parse(done.stdout) as Report
-}
 
 describe('readers', () => {
   it('are all damaged: there is a sample of every format', () => {
     for (const { name } of known) expect(formats).toContain(name)
   })
-  it('read or refuse every hostile file within 5 s and 10 times its size + 200 MB', () => {
-    const report = fuzz('hostile')
-    expect(report.hostile).toHaveLength(hostile.length)
-    expect(report.hostile!.filter((h) => !h.ok)).toEqual([])
-  }, 300_000)
   it('give a result or a sentence for damaged files of every format', () => {
     // The same files at every run: what is found once is found again.
     const files = longRun ? 4000 : 200

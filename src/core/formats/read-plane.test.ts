@@ -10,7 +10,7 @@ import { formatOf } from './registry'
 import { writeDxf12, writeDxf2000 } from './dxf'
 import { flattened } from './flat'
 import { readDxf } from './reading-dxf/read-dxf'
-import { readSvg } from './read-svg'
+import { readSvg } from './reading-svg/read-svg'
 import { writeSvg } from './svg'
 
 const bytes = (text: string) => new TextEncoder().encode(text)

@@ -1,6 +1,6 @@
 /** Writes drawings as SVG at true scale in mm (W3C, Scalable Vector Graphics 1.1): one group a body, a path for each curve. */
 import { certainty, defineFormat } from './format'
-import { readSvg } from './read-svg'
+import { readSvg } from './reading-svg/read-svg'
 import type { Curve, Drawing, Place } from '@/core/outline/drawing'
 import { sampleCurve, splineOf } from '@/core/outline/sample'
 import { at, endOf } from '@/core/outline/spline'
