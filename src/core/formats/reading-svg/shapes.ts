@@ -1,6 +1,6 @@
 /** The basic shapes (SVG 1.1, 9) as curves, in their own coordinates. */
 import type { Drawing } from '@/core/outline/drawing'
-import { pathDrawings, type Drawn } from './path'
+import { pathDrawings, type Drawn } from './path-curves'
 import { number, type Node } from './xml'
 
 const nothing: Drawn = { drawings: [], error: true }
