@@ -2,7 +2,7 @@ import { defineConfig } from '@playwright/test'
 
 export default defineConfig({
   testDir: 'e2e',
-  timeout: 240_000,
+  timeout: 360_000,
   workers: 2,
   fullyParallel: true,
   retries: 0,
@@ -13,14 +13,14 @@ export default defineConfig({
     // What kills parts of the bench is alone with it.
     { name: 'stops', testMatch: 'stops.spec.ts', fullyParallel: false, outputDir: 'test-results/browser/stops' },
   ],
-  expect: { timeout: 60_000 },
+  expect: { timeout: 120_000 },
   use: {
     baseURL: process.env.GLUE_BENCH_ADDRESS,
     viewport: { width: 1280, height: 800 },
     // No test judges the picture: one pixel is drawn in place of sixteen.
     deviceScaleFactor: 0.25,
     screenshot: 'only-on-failure',
-    actionTimeout: 60_000,
+    actionTimeout: 120_000,
     launchOptions: {
       executablePath: '/usr/bin/chromium',
       args: [

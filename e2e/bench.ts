@@ -55,7 +55,7 @@ export async function openRecipe(
 
 /** Nothing is being computed and what is on the bench is drawn. */
 export async function settled(page: Page): Promise<void> {
-  await expect(page.locator('main.bench')).toHaveAttribute('data-ready', 'yes', { timeout: 60_000 })
+  await expect(page.locator('main.bench')).toHaveAttribute('data-ready', 'yes', { timeout: 120_000 })
 }
 
 /** A real click at a point of the model, as the view stands. */
@@ -88,16 +88,16 @@ export async function tool(page: Page, stage: string, title: string): Promise<vo
 }
 
 export async function apply(page: Page): Promise<void> {
-  await expect(page.getByTestId('apply')).toBeEnabled({ timeout: 60_000 })
+  await expect(page.getByTestId('apply')).toBeEnabled({ timeout: 120_000 })
   await page.getByTestId('apply').click()
   await expect(page.getByTestId('tool-card')).toHaveCount(0)
-  await expect(page.getByTestId('run-state')).toHaveText('ready', { timeout: 60_000 })
+  await expect(page.getByTestId('run-state')).toHaveText('ready', { timeout: 120_000 })
 }
 
 /** A figure of the ghost or the readout, by its label. */
 export async function figure(page: Page, place: 'ghost-figures' | 'readout', label: string): Promise<string> {
   const term = page.getByTestId(place).locator('dt', { hasText: new RegExp(`^${label}`) })
-  await expect(term).toBeVisible({ timeout: 60_000 })
+  await expect(term).toBeVisible({ timeout: 120_000 })
   return (await term.locator('xpath=following-sibling::dd[1]').innerText()).replace(/\u202f/g, '')
 }
 

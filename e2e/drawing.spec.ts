@@ -207,7 +207,7 @@ test('the bores of the gate bracket are fitted on its section, proposed equal an
   await expect(card(page).getByLabel('Body', { exact: true })).toHaveValue('bracket')
   const bore = (4 * Math.PI * 5.08 ** 2 * 6) / 4
   const plugged = meshVolume(await bracketShape()) + bore
-  await expect.poll(() => value('Volume'), { timeout: 60_000 }).toBeCloseTo(plugged / 1000, 1)
+  await expect.poll(() => value('Volume'), { timeout: 120_000 }).toBeCloseTo(plugged / 1000, 1)
   await apply(page)
   await settled(page)
   // Holes of M3 clearance (ISO 273, medium) at the centres of the same circles.
@@ -216,7 +216,7 @@ test('the bores of the gate bracket are fitted on its section, proposed equal an
   await card(page).getByLabel('At the points of').selectOption('outline')
   await card(page).getByLabel('Standard size').selectOption('M3 medium')
   const drilled = 4 * Math.PI * 1.7 ** 2 * 6
-  await expect.poll(() => value('Volume'), { timeout: 60_000 }).toBeCloseTo(-drilled, -1)
+  await expect.poll(() => value('Volume'), { timeout: 120_000 }).toBeCloseTo(-drilled, -1)
   await apply(page)
   await settled(page)
 })
@@ -328,7 +328,7 @@ test(
     const sliver = (10 - 3 * Math.PI) / (12 - 3 * Math.PI)
     const rounds = (1 - Math.PI / 4) * 2 * Math.PI * (4 * (14 - 2 * sliver) + 1 * (5 - sliver))
     const turned = (Math.PI / 3) * (64 + 72 + 81) + Math.PI * (81 * 11 + 196 * 4 + 25 * 9) - rounds
-    await expect.poll(() => value('Volume'), { timeout: 60_000 }).toBeCloseTo(turned / 1000, 1)
+    await expect.poll(() => value('Volume'), { timeout: 120_000 }).toBeCloseTo(turned / 1000, 1)
     await apply(page)
     await settled(page)
     // The second section, through the lugs.
@@ -375,7 +375,7 @@ test(
     await card(page).getByLabel('Body', { exact: true }).selectOption('turning')
     const within = 81 * (Math.asin(1 / 3) - (1 / 3) * Math.sqrt(8 / 9))
     await expect
-      .poll(() => value('Volume'), { timeout: 60_000 })
+      .poll(() => value('Volume'), { timeout: 120_000 })
       .toBeCloseTo((turned + 4 * (6 * (16 - root) - within)) / 1000, 1)
     await apply(page)
     await settled(page)

@@ -17,7 +17,7 @@ import {
 import { box } from '@/testing/shapes'
 
 const volume = (page: Page, of: number, digits = 2) =>
-  expect.poll(() => figureNumber(page, 'Volume'), { timeout: 60_000 }).toBeCloseTo(of, digits)
+  expect.poll(() => figureNumber(page, 'Volume'), { timeout: 120_000 }).toBeCloseTo(of, digits)
 
 test('a drawn plate is dragged out, its bore picked and cut, its top rounded and hollowed; a late change carries through', async ({
   page,
@@ -119,7 +119,7 @@ test('a mesh cover is lettered right through, and its edge rounded where it is f
   await expect(card(page).getByLabel('Body', { exact: true })).toHaveValue('hatch cover')
   const [x, y] = await screenAt(page, [40, 20, 4])
   await page.mouse.click(x, y)
-  await expect(page.getByTestId('ghost-figures')).toContainText('Triangles', { timeout: 60_000 })
+  await expect(page.getByTestId('ghost-figures')).toContainText('Triangles', { timeout: 120_000 })
   const cut = await figureNumber(page, 'Volume')
   expect(cut).toBeLessThan(12.6)
   expect(cut).toBeGreaterThan(11.5)
@@ -193,7 +193,7 @@ test(
     await tool(page, 'Build', 'Fillet')
     await touchAt(page, [-30, 0, 0])
     await fill(page, 'Radius', '4')
-    await expect(page.getByTestId('ghost-figures')).toContainText('Faces', { timeout: 60_000 })
+    await expect(page.getByTestId('ghost-figures')).toContainText('Faces', { timeout: 120_000 })
     await apply(page)
     await settled(page)
     await page.getByRole('button', { name: 'Corner', exact: true }).click()
@@ -201,14 +201,14 @@ test(
     await tool(page, 'Build', 'Shell')
     await touchAt(page, [0, 0, 25])
     await fill(page, 'Wall', '2')
-    await expect.poll(() => figureNumber(page, 'Volume'), { timeout: 60_000 }).toBeLessThan(-40)
+    await expect.poll(() => figureNumber(page, 'Volume'), { timeout: 120_000 }).toBeLessThan(-40)
     await apply(page)
     await settled(page)
     await tool(page, 'Build', 'Fillet')
     await card(page).getByLabel('Round', { exact: true }).selectOption({ label: 'a rim, from side to side' })
     await touchAt(page, [-29, 0, 25])
     // What a round of 1 mm takes from both corners of a rim of some 171 mm: (2 - pi / 2) mm² of it.
-    await expect.poll(() => figureNumber(page, 'Volume'), { timeout: 60_000 }).toBeCloseTo(-73, -1)
+    await expect.poll(() => figureNumber(page, 'Volume'), { timeout: 120_000 }).toBeCloseTo(-73, -1)
     await apply(page)
     await settled(page)
     await expect(page.getByTestId('body-scoop')).toContainText('solid · closed')

@@ -152,7 +152,7 @@ test.describe('holes', () => {
     )
     await expect(page.getByTestId('body-ball')).toContainText('1 hole')
     await tool(page, 'Mend', 'Check-up')
-    await expect(page.getByTestId('check-up')).toContainText('scraps in holes', { timeout: 60_000 })
+    await expect(page.getByTestId('check-up')).toContainText('scraps in holes', { timeout: 120_000 })
     await page.getByRole('button', { name: 'Cancel' }).click()
     await view(page, 'Top')
     await tool(page, 'Mend', 'Close part')

@@ -31,7 +31,7 @@ test('a handle drags the height of a cylinder, rounded; it is taken back, typed 
   const height = card(page).getByLabel('Height')
   await expect(height).toHaveValue('20')
   // The first ghost of an exact body waits for the kernel.
-  await expect(page.getByTestId('ghost-figures')).toContainText('1.57 cm³', { timeout: 60_000 })
+  await expect(page.getByTestId('ghost-figures')).toContainText('1.57 cm³', { timeout: 120_000 })
   await dragFrom(page, [0, 0, 20], [0, 0, 45], 24)
   const dragged = Number(await height.inputValue())
   expect(dragged).toBeGreaterThan(35)

@@ -23,7 +23,7 @@ export const test = base.extend<object, { kept: Kept }>({
   ],
   page: async ({ kept }, use, about) => {
     const page = (kept.page ??= await kept.context.newPage())
-    page.setDefaultTimeout(about.project.use.actionTimeout ?? 60_000)
+    page.setDefaultTimeout(about.project.use.actionTimeout ?? 120_000)
     await use(page)
     const failed = about.status !== about.expectedStatus
     if (failed) await page.screenshot({ path: about.outputPath('failed.png') })

@@ -12,11 +12,11 @@ test('long work shows progress and can be stopped; a killed compute process lose
   await fill(page, 'Detail', '0.2')
   await fill(page, 'Stations', '40')
   await page.getByTestId('apply').click()
-  await expect(page.locator('.run-box')).toContainText('station', { timeout: 60_000 })
+  await expect(page.locator('.run-box')).toContainText('station', { timeout: 120_000 })
   await page.getByRole('button', { name: 'Stop' }).click()
   await expect(page.locator('.run-box')).toContainText('Nothing applied is lost')
   await page.getByRole('button', { name: 'Run again' }).click()
-  await expect(page.locator('.run-box')).toContainText('station', { timeout: 60_000 })
+  await expect(page.locator('.run-box')).toContainText('station', { timeout: 120_000 })
   for (const pid of partPids('compute')) process.kill(pid, 'SIGKILL')
   await expect(page.getByTestId('run-state')).toHaveText('ready', { timeout: 240_000 })
   await expect(page.getByTestId('body-scan')).toContainText('mesh')
@@ -30,14 +30,14 @@ test('the page says what is away, and heals without a reload', async ({ page }) 
   const heals = async () => {
     await expect(strip).toContainText('nothing applied is lost')
     await expect(page.getByTestId('run-state')).toContainText('away')
-    await expect(strip).toBeHidden({ timeout: 60_000 })
+    await expect(strip).toBeHidden({ timeout: 120_000 })
   }
   for (const part of ['web', 'postgres'] as const) {
     // A part that comes back within a second may not be missed by anybody: it is killed until it is said.
     await expect(async () => {
       for (const pid of partPids(part)) process.kill(pid, 'SIGKILL')
       await expect(strip).toBeVisible({ timeout: 1500 })
-    }).toPass({ timeout: 60_000, intervals: [100] })
+    }).toPass({ timeout: 120_000, intervals: [100] })
     await heals()
   }
   // Compute processes that hang are missed as well.

@@ -18,7 +18,7 @@ test(
     // Looking at it: the check-up counts faults and jumps to them.
     await page.getByTestId('body-grip').getByRole('button', { name: 'grip', exact: true }).click()
     await tool(page, 'Mend', 'Check-up')
-    await expect(page.getByTestId('check-up').locator('dt', { hasText: /^holes$/ })).toBeVisible({ timeout: 60_000 })
+    await expect(page.getByTestId('check-up').locator('dt', { hasText: /^holes$/ })).toBeVisible({ timeout: 120_000 })
     await expect(page.getByTestId('check-up').locator('dt', { hasText: 'self-crossings' })).toBeVisible()
     await page.getByRole('button', { name: 'Next fault' }).click()
     await expect(page.locator('.chip.fault')).toContainText('open rim')
@@ -34,7 +34,7 @@ test(
     await settled(page)
     await expect(page.getByTestId('body-grip')).toContainText('mesh · closed')
     // The check-up panel looked at the mended body again: nothing is left.
-    await expect(page.getByTestId('check-up')).toContainText('Closed, outward, manifold', { timeout: 60_000 })
+    await expect(page.getByTestId('check-up')).toContainText('Closed, outward, manifold', { timeout: 120_000 })
     await page.getByRole('button', { name: 'Close the check-up' }).click()
     await tool(page, 'Set down', 'Rest on floor')
     await apply(page)
@@ -46,7 +46,7 @@ test(
     await clickAt(page, [-33 + 2, -93, 6])
     await expect(page.getByTestId('hole-slot')).toContainText('gate-bracket')
     await fill(page, 'Diameter', '3.4')
-    await expect(page.getByTestId('hole-slot')).toContainText('Ø 5.08 through', { timeout: 60_000 })
+    await expect(page.getByTestId('hole-slot')).toContainText('Ø 5.08 through', { timeout: 120_000 })
     await page.getByTestId('tool-card').getByLabel('All equal holes').check()
     await expect(page.getByTestId('ghost-figures')).toContainText('Holes changed')
     // Four bores 6 mm deep from Ø 5.08 (96 sides) to Ø 3.4 (44 sides): regular polygon areas, n/2 r² sin(2π/n).
