@@ -1,8 +1,8 @@
 /** The words in which laws of a drawing are written: places, ways, radii and distances as formulas of its numbers. */
+import { DisjointSets } from '@/core/math/disjoint-sets'
 import { endsOf, pointsOf, type Curve, type Drawing, type Place } from '../drawing'
 import { by, over, variable, type Dual } from '../dual'
 import { extentOf } from '../extent'
-import { DisjointSets } from '@/core/math/disjoint-sets'
 import { numbersOf, numbersOfCurve, unknownsOf, type Unknowns } from '../unknowns'
 import { cross, size, sub, type Formula, type Get, type Pair } from './formula'
 
