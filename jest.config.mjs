@@ -1,17 +1,8 @@
+/** Tests run as plain modules of Node.js, many files in one process: no sandbox, which makes number code slow and loads everything anew for each file. */
 export default {
-  testEnvironment: 'node',
+  runner: 'jest-light-runner/child-process',
+  setupFiles: ['<rootDir>/scripts/test/loading/setup.mjs'],
   roots: ['<rootDir>/src', '<rootDir>/checks'],
+  testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
-  moduleNameMapper: {
-    '^@react-three/fiber$': '<rootDir>/src/testing/fiber.ts',
-    '^@/(.*)$': '<rootDir>/src/$1',
-  },
-  // Number code of packages as well: what the transform does for speed is the same for them.
-  transform: {
-    '^.+\\.tsx?$': '<rootDir>/scripts/test/jest-transform.mjs',
-    'node_modules/(robust-predicates|delaunator|earcut|@kninnug/constrainautor)/.+\\.m?js$':
-      '<rootDir>/scripts/test/jest-transform.mjs',
-  },
-  transformIgnorePatterns: ['/node_modules/(?!(robust-predicates|delaunator|earcut|@kninnug/constrainautor)/)'],
-  testTimeout: 120_000,
 }

@@ -14,7 +14,9 @@ import { mutate } from './mutate'
 import { sampleOf, zipModel, type Format } from './samples'
 
 export type FuzzTask =
-  { do: 'damage'; format: Format; seed: number; count: number } | { do: 'hostile'; index: number } | { do: 'nothing' }
+  | { do: 'damage'; format: Format; seed: number; count: number }
+  | { do: 'hostile'; index: number }
+  | { do: 'nothing' }
 export interface FuzzResult {
   read: number
   refused: number

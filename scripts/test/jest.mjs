@@ -9,7 +9,6 @@ export async function jestTests(name, files, { workers }) {
   const out = path.join(results, `${name}.json`)
   rmSync(out, { force: true })
   const code = await runNode(name, [
-    '--experimental-vm-modules',
     '--no-warnings',
     '--max-old-space-size=6144',
     path.join(root, 'node_modules/jest/bin/jest.js'),

@@ -33,7 +33,7 @@ const parts = {
     await web()
     return browserTests('stops', only, { demo: false })
   },
-  format: () => tool('format', 'prettier/bin/prettier.cjs', ['--check', '.', '--log-level', 'warn']),
+  format: () => tool('format', 'oxfmt/bin/oxfmt', ['--check']),
   lint: () => tool('lint', 'eslint/bin/eslint.js', ['.', '--max-warnings', '0']),
   types: () => tool('types', 'typescript-native/bin/tsc', ['--noEmit']),
   mutation: (only) => mutationTrial(only),

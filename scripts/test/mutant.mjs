@@ -6,6 +6,3 @@ const asked = process.env.GLUE_BENCH_MUTANT ? JSON.parse(process.env.GLUE_BENCH_
 /** A source as it is tested: with the change, when it is the file that is changed. */
 export const withMutant = (file, source) =>
   asked?.file === file ? source.slice(0, asked.start) + asked.text + source.slice(asked.end) : source
-
-/** Differs for each change to a file, so that what is kept of one is not taken for another. */
-export const changed = (file) => (asked?.file === file ? `-${asked.start}-${asked.text}` : '')

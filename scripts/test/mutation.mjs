@@ -100,7 +100,6 @@ function passes(mutant, tests) {
     const child = spawn(
       process.execPath,
       [
-        '--experimental-vm-modules',
         '--no-warnings',
         path.join(root, 'node_modules/jest/bin/jest.js'),
         '--runInBand',

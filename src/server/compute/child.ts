@@ -35,7 +35,8 @@ export interface ChildResult {
 }
 /** On the way: how far the step under way is, and each step that ended. */
 export type ChildMessage =
-  { type: 'progress'; share: number; phase: string; step: number } | { type: 'step'; index: number; report: StepReport }
+  | { type: 'progress'; share: number; phase: string; step: number }
+  | { type: 'step'; index: number; report: StepReport }
 
 const send = (m: FromChild<ChildResult, ChildMessage>): void => void process.send!(m)
 
