@@ -111,7 +111,18 @@ describe('changes and their runs', () => {
   it('are held while the maker says so: what was made stays to be seen, nothing is queued, and letting go runs all', async () => {
     const job = await createJob(db, 'held')
     const first = await revise(db, job.id, job.revision, recipe(block('a', 1), block('b', 2)), 'Blocks')
-    const told = (id: string) => ({ id, kind: 'build/block', ok: true, ms: 1, cached: false, said: id, facts: {}, warnings: [], bodies: { [`b${id}`]: null }, files: [] }) // prettier-ignore
+    const told = (id: string) => ({
+      id,
+      kind: 'build/block',
+      ok: true,
+      ms: 1,
+      cached: false,
+      said: id,
+      facts: {},
+      warnings: [],
+      bodies: { [`b${id}`]: null },
+      files: [],
+    })
     await db
       .update(runs)
       .set({ state: 'done', steps: [told('a'), told('b')] })

@@ -195,7 +195,13 @@ test(
     const height = (u: number, v: number) => 16 * (1 - (u / 45) ** 2 - (v / 22) ** 2)
     await view(page, 'Top')
     await tool(page, 'Build', 'Extend sheet')
-    for (const [u, v] of [[x, 0], [-x, 0], [0, y], [0, -y]]) await touchAt(page, [u, v, height(u, v)]) // prettier-ignore
+    for (const [u, v] of [
+      [x, 0],
+      [-x, 0],
+      [0, y],
+      [0, -y],
+    ])
+      await touchAt(page, [u, v, height(u, v)])
     await fill(page, 'By', '4')
     await expect.poll(() => figureNumber(page, 'Area'), { timeout: 120_000 }).toBeGreaterThan(6500)
     await apply(page)

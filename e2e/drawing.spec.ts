@@ -278,10 +278,13 @@ test(
     await tool(page, 'Convert', 'Section line')
     const at = (x: number, y: number, z: number) => screenAt(page, [x, y, z])
     const touch = (x: number, y: number, z: number) => touchAt(page, [x, y, z])
-    for (const [axis, v] of [['y', '-1'], ['z', '0']] as const) {
-    await card(page).getByLabel(`Square to ${axis}`).fill(v)
-    await card(page).getByLabel(`Square to ${axis}`).blur()
-  } // prettier-ignore
+    for (const [axis, v] of [
+      ['y', '-1'],
+      ['z', '0'],
+    ] as const) {
+      await card(page).getByLabel(`Square to ${axis}`).fill(v)
+      await card(page).getByLabel(`Square to ${axis}`).blur()
+    }
     await apply(page)
     await settled(page)
     await tool(page, 'Build', 'Outline')
@@ -343,11 +346,24 @@ test(
     await expect(page.locator('[data-testid=drawing] .reference')).toHaveCount(1)
     await way(page, 'Trace', 'Line')
     const root = Math.sqrt(81 - 9)
-    for (const [i, [a, b]] of [[[root, 3], [13, 3]], [[13, 3], [13, -3]], [[13, -3], [root, -3]]].entries()) {
-    await touch(a[0], a[1], 5)
-    await touch(b[0], b[1], 5)
-    await expect(curves(page)).toHaveCount(i + 1)
-  } // prettier-ignore
+    for (const [i, [a, b]] of [
+      [
+        [root, 3],
+        [13, 3],
+      ],
+      [
+        [13, 3],
+        [13, -3],
+      ],
+      [
+        [13, -3],
+        [root, -3],
+      ],
+    ].entries()) {
+      await touch(a[0], a[1], 5)
+      await touch(b[0], b[1], 5)
+      await expect(curves(page)).toHaveCount(i + 1)
+    }
     await page.getByTestId('proposed').locator('summary').click()
     await page.getByTestId('proposed').getByRole('button', { name: 'Hold to all of them' }).click()
     // The end is dragged out by 3 mm; the sides stay level.

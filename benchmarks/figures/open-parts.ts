@@ -40,7 +40,9 @@ async function clean(mesh: TriMesh) {
 }
 
 const kindsOf = (k: ExactBody['facts']['faceKinds']) =>
-  Object.entries(k).flatMap(([kind, n]) => (n ? [`${n} ${kind}`] : [])).join(', ') // prettier-ignore
+  Object.entries(k)
+    .flatMap(([kind, n]) => (n ? [`${n} ${kind}`] : []))
+    .join(', ')
 const radiiOf = (b: ExactBody) =>
   [...new Set(b.parts.faces.flatMap((f) => (f.radius ? [f.radius.toFixed(2)] : [])))].sort().join(' ')
 const millionths = (v: number, of: number) => Number(((v / of - 1) * 1e6).toFixed(1))

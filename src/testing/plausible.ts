@@ -167,7 +167,13 @@ export const fixtures: Record<string, () => Promise<{ one: Body; two: Body }>> =
     const line: OutlineBody = {
       kind: 'outline',
       plane: drawingPlane([0, 0, 10], [0, -1, 0]),
-      drawing: { points: [[0, 0], [0, 20]], curves: [{ kind: 'line', from: 0, to: 1 }] }, // prettier-ignore
+      drawing: {
+        points: [
+          [0, 0],
+          [0, 20],
+        ],
+        curves: [{ kind: 'line', from: 0, to: 1 }],
+      },
       reference: [],
     }
     return Promise.resolve({ one: circle as Body, two: line as Body })

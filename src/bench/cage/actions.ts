@@ -41,8 +41,20 @@ export interface Action {
 export const actionGroups = ['Grow', 'Join', 'Cut', 'Shape', 'Scan'] as const
 
 export const actions: readonly Action[] = [
-  { kind: 'extrude', group: 'Grow', icon: ArrowUpFromLine, tells: 'Lifts picked faces off on walls of new ones, or draws rim edges out', wants: ['distance'] }, // prettier-ignore
-  { kind: 'loop', group: 'Grow', icon: Grid2x2Plus, tells: 'Puts a loop of edges in across the ring of a picked edge', wants: ['share'] }, // prettier-ignore
+  {
+    kind: 'extrude',
+    group: 'Grow',
+    icon: ArrowUpFromLine,
+    tells: 'Lifts picked faces off on walls of new ones, or draws rim edges out',
+    wants: ['distance'],
+  },
+  {
+    kind: 'loop',
+    group: 'Grow',
+    icon: Grid2x2Plus,
+    tells: 'Puts a loop of edges in across the ring of a picked edge',
+    wants: ['share'],
+  },
   { kind: 'subdivide', group: 'Grow', icon: Grid2x2, tells: 'Four faces for each; the surface stays where it is' },
   {
     kind: 'thicken',
@@ -51,11 +63,35 @@ export const actions: readonly Action[] = [
     tells: 'A closed cage with a thickness, inward',
     wants: ['distance'],
   },
-  { kind: 'mirror', group: 'Grow', icon: FlipHorizontal2, tells: 'Keeps one side and welds its mirror image on', wants: ['axis', 'side'] }, // prettier-ignore
-  { kind: 'bridge', group: 'Join', icon: Link2, tells: 'A band of faces between two rims, or two groups of faces', wants: ['rows'] }, // prettier-ignore
+  {
+    kind: 'mirror',
+    group: 'Grow',
+    icon: FlipHorizontal2,
+    tells: 'Keeps one side and welds its mirror image on',
+    wants: ['axis', 'side'],
+  },
+  {
+    kind: 'bridge',
+    group: 'Join',
+    icon: Link2,
+    tells: 'A band of faces between two rims, or two groups of faces',
+    wants: ['rows'],
+  },
   { kind: 'fill', group: 'Join', icon: BoxSelect, tells: 'Fills the hole at a picked rim edge' },
-  { kind: 'merge', group: 'Join', icon: Merge, tells: 'Puts picked points together, or closes up a ring of edges', wants: ['mergeAt'] }, // prettier-ignore
-  { kind: 'weld', group: 'Join', icon: Combine, tells: 'Puts points at rims together that lie close', wants: ['within'] }, // prettier-ignore
+  {
+    kind: 'merge',
+    group: 'Join',
+    icon: Merge,
+    tells: 'Puts picked points together, or closes up a ring of edges',
+    wants: ['mergeAt'],
+  },
+  {
+    kind: 'weld',
+    group: 'Join',
+    icon: Combine,
+    tells: 'Puts points at rims together that lie close',
+    wants: ['within'],
+  },
   { kind: 'split', group: 'Cut', icon: Scissors, tells: 'Parts the skin along picked edges, or round picked faces' },
   {
     kind: 'dissolve',
@@ -83,14 +119,53 @@ export const actions: readonly Action[] = [
     tells: 'Turns what is picked about its middle',
     wants: ['axis', 'angle'],
   },
-  { kind: 'scale', group: 'Shape', icon: MoveDiagonal, tells: 'Makes what is picked larger or smaller about its middle', wants: ['factor'] }, // prettier-ignore
-  { kind: 'slide', group: 'Shape', icon: MoveHorizontal, tells: 'Moves a loop of edges over the skin, to one side or below 0 to the other', wants: ['share'] }, // prettier-ignore
+  {
+    kind: 'scale',
+    group: 'Shape',
+    icon: MoveDiagonal,
+    tells: 'Makes what is picked larger or smaller about its middle',
+    wants: ['factor'],
+  },
+  {
+    kind: 'slide',
+    group: 'Shape',
+    icon: MoveHorizontal,
+    tells: 'Moves a loop of edges over the skin, to one side or below 0 to the other',
+    wants: ['share'],
+  },
   { kind: 'flatten', group: 'Shape', icon: Ruler, tells: 'Puts picked points into the plane that fits them best' },
-  { kind: 'straighten', group: 'Shape', icon: GripHorizontal, tells: 'Puts picked points on the line that fits them best' }, // prettier-ignore
-  { kind: 'sharpen', group: 'Shape', icon: Diamond, tells: 'How sharp picked edges or points stay; 0 is smooth', wants: ['always', 'sharpness'] }, // prettier-ignore
-  { kind: 'relax', group: 'Shape', icon: Blend, tells: 'Evens points out within the skin; all of them where none is picked', wants: ['times'] }, // prettier-ignore
-  { kind: 'snap', group: 'Scan', icon: Crosshair, tells: 'Brings the surface on to the scan at picked points, or at all' }, // prettier-ignore
-  { kind: 're-fit', group: 'Scan', icon: ArrowDownToLine, tells: 'Fits the whole cage to the scan; what is picked is held' }, // prettier-ignore
+  {
+    kind: 'straighten',
+    group: 'Shape',
+    icon: GripHorizontal,
+    tells: 'Puts picked points on the line that fits them best',
+  },
+  {
+    kind: 'sharpen',
+    group: 'Shape',
+    icon: Diamond,
+    tells: 'How sharp picked edges or points stay; 0 is smooth',
+    wants: ['always', 'sharpness'],
+  },
+  {
+    kind: 'relax',
+    group: 'Shape',
+    icon: Blend,
+    tells: 'Evens points out within the skin; all of them where none is picked',
+    wants: ['times'],
+  },
+  {
+    kind: 'snap',
+    group: 'Scan',
+    icon: Crosshair,
+    tells: 'Brings the surface on to the scan at picked points, or at all',
+  },
+  {
+    kind: 're-fit',
+    group: 'Scan',
+    icon: ArrowDownToLine,
+    tells: 'Fits the whole cage to the scan; what is picked is held',
+  },
 ]
 
 const unit = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] } as const

@@ -43,7 +43,12 @@ describe('aiming', () => {
   })
   it('a box takes the seen parts inside it, or all', () => {
     const b = viewFromAbove()
-    const line = [[-14, -14], [14, -14], [14, 14], [-14, 14]] as const // prettier-ignore
+    const line = [
+      [-14, -14],
+      [14, -14],
+      [14, 14],
+      [-14, 14],
+    ] as const
     expect(inside(block, 'points', line, b, false)).toHaveLength(9)
     expect(inside(block, 'points', line, b, true)).toHaveLength(18)
     expect(inside(block, 'faces', line, b, false)).toHaveLength(4)
@@ -136,7 +141,12 @@ describe('the hand', () => {
     change({ way: 'draw' })
     const b = viewFromAbove()
     // With the clock as seen from above.
-    const corners = [[0, 0, 5], [0, 10, 5], [10, 10, 5], [10, 0, 5]] as const // prettier-ignore
+    const corners = [
+      [0, 0, 5],
+      [0, 10, 5],
+      [10, 10, 5],
+      [10, 0, 5],
+    ] as const
     await cageHand.click!(pointerAt(1, 1, { hit: hitOn('other', [0, 0, 0]) }), b)
     expect(cageStore.getState().corners).toHaveLength(0)
     for (const c of corners.slice(0, 3)) await cageHand.click!(pointerAt(c[0], c[1], { hit: hitOn('scan', c) }), b)

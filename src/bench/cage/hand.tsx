@@ -82,7 +82,9 @@ function gripOf(h: HandleSpec, p: Pointer, b: BenchView): Grip {
   const base = editsOf(b.tool)
   const target = targetNow()
   const lifts = p.shift
-  return gripHandle(h, lifts ? { ...p, shift: false } : p, b, (v, first) => addEdit(editFor(h, v, lifts, h.at, target), base, first)) // prettier-ignore
+  return gripHandle(h, lifts ? { ...p, shift: false } : p, b, (v, first) =>
+    addEdit(editFor(h, v, lifts, h.at, target), base, first),
+  )
 }
 
 /** Pulls what is picked in the plane of the picture; with Shift held at the start it is extruded. */
@@ -102,7 +104,8 @@ function pull(p: Pointer, b: BenchView, at: Vec3): Grip {
       if (!start || !to) return
       const pixel = b.pixel(at)
       const off = [0, 1, 2].map((k) => to[k] - start[k])
-      const along = (e: Vec3) => roundLength(e[0] * off[0] + e[1] * off[1] + e[2] * off[2], pixel, { shift: false, alt: q.alt }) // prettier-ignore
+      const along = (e: Vec3) =>
+        roundLength(e[0] * off[0] + e[1] * off[1] + e[2] * off[2], pixel, { shift: false, alt: q.alt })
       const [u, v] = [along(x), along(y)]
       if (first && !u && !v) return
       const by = tidy([0, 1, 2].map((k) => u * x[k] + v * y[k]))

@@ -223,7 +223,6 @@ function Parts({
   ids: readonly number[]
   faint?: boolean
 }) {
-  // prettier-ignore
   const places = useMemo(() => placesOf(cage, sort, ids), [cage, sort, ids])
   const geometry = useGeometry(places)
   if (!ids.length) return null

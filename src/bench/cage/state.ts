@@ -214,5 +214,9 @@ export function addEdit(edit: CageEdit, base = editsOf(useTool.getState().tool),
 export function middleOf(cage: Cage, picked: Picked): [number, number, number] | null {
   const list = pointsOf(cage, picked)
   if (!list.length) return null
-  return [0, 1, 2].map((k) => list.reduce((s, v) => s + cage.positions[3 * v + k], 0) / list.length) as [number, number, number] // prettier-ignore
+  return [0, 1, 2].map((k) => list.reduce((s, v) => s + cage.positions[3 * v + k], 0) / list.length) as [
+    number,
+    number,
+    number,
+  ]
 }

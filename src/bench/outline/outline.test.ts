@@ -73,8 +73,21 @@ describe('ways of drawing', () => {
 
 describe('holding what is picked', () => {
   it('offers what fits and nothing else', () => {
-    expect(fittingConstraints(plate, { points: [], curves: [0, 2] })).toEqual(['horizontal', 'vertical', 'parallel', 'perpendicular', 'equal', 'collinear', 'fixed']) // prettier-ignore
-    expect(fittingConstraints(plate, { points: [0, 2], curves: [] })).toEqual(['coincident', 'horizontal', 'vertical', 'fixed']) // prettier-ignore
+    expect(fittingConstraints(plate, { points: [], curves: [0, 2] })).toEqual([
+      'horizontal',
+      'vertical',
+      'parallel',
+      'perpendicular',
+      'equal',
+      'collinear',
+      'fixed',
+    ])
+    expect(fittingConstraints(plate, { points: [0, 2], curves: [] })).toEqual([
+      'coincident',
+      'horizontal',
+      'vertical',
+      'fixed',
+    ])
     expect(fittingConstraints(plate, { points: [], curves: [] })).toEqual([])
     // The line to be symmetric about may be picked at any time.
     const d = drawLine(plate, to(20, -5), to(20, 25))!

@@ -507,7 +507,10 @@ const api = {
         brisk,
         fieldOf(h).topology,
       )
-      const points = trianglesAsPoints(h.mesh, patches.flatMap((p) => p.triangles)) // prettier-ignore
+      const points = trianglesAsPoints(
+        h.mesh,
+        patches.flatMap((p) => p.triangles),
+      )
       const off = new Float32Array(points.length / 3)
       let at = 0
       for (const { triangles, fit } of patches)
@@ -531,7 +534,14 @@ const api = {
       }
       return transfer(result, [points.buffer, off.buffer])
     } catch (error) {
-      return { points: new Float32Array(0), off: new Float32Array(0), shapes: [], groups: [], left: 0, trouble: reportError(error).message } // prettier-ignore
+      return {
+        points: new Float32Array(0),
+        off: new Float32Array(0),
+        shapes: [],
+        groups: [],
+        left: 0,
+        trouble: reportError(error).message,
+      }
     }
   },
 

@@ -7,7 +7,10 @@ const gone = (point: [number, number, number]) => ({ code: 'lost-part', message:
 
 describe('a pick that is gone', () => {
   it('is told by its place, and the others of its list stay with all other settings', () => {
-    const edges = [{ at: [1, 2, 3], name: 'a | b' }, { at: [4, 5, 6], name: 'c | d' }] // prettier-ignore
+    const edges = [
+      { at: [1, 2, 3], name: 'a | b' },
+      { at: [4, 5, 6], name: 'c | d' },
+    ]
     const lost = lostOf(step({ body: 'plate', edges, radius: 2 }), gone([4, 5, 6]))!
     expect(lost.key).toBe('edges')
     expect(lost.values).toEqual({ body: 'plate', edges: [edges[0]], radius: 2 })

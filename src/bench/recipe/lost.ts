@@ -29,7 +29,11 @@ export function lostOf(step: Pick<RecipeStep, 'kind' | 'set'>, error: ErrorRepor
     for (const { key, info } of fields) {
       const v = step.set[key]
       if (info.field === 'body' && v === name) return without(key, undefined)
-      if (info.field === 'bodies' && Array.isArray(v) && v.includes(name)) return without(key, v.filter((n) => n !== name)) // prettier-ignore
+      if (info.field === 'bodies' && Array.isArray(v) && v.includes(name))
+        return without(
+          key,
+          v.filter((n) => n !== name),
+        )
       if (isTaken(v) && v.from === name) return without(key, undefined)
     }
     return null

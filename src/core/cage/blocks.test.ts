@@ -65,7 +65,8 @@ describe.each(cages)('%s', (_, cage) => {
   it('runs through the limits of its corners', () => {
     const { sharp, topology } = frame
     const atSharp = new Set<number>()
-    for (let h = 0; h < cage.quads.length; h++) if (sharp[h] || topology.twin[h] < 0) atSharp.add(cage.quads[h]).add(cage.quads[h % 4 === 3 ? h - 3 : h + 1]) // prettier-ignore
+    for (let h = 0; h < cage.quads.length; h++)
+      if (sharp[h] || topology.twin[h] < 0) atSharp.add(cage.quads[h]).add(cage.quads[h % 4 === 3 ? h - 3 : h + 1])
     let seen = 0
     for (const block of blocks) {
       const grid = controlGrid(frame, block)
@@ -110,7 +111,6 @@ describe('control points of a block', () => {
       [0.93, 0.999],
       [1, 1],
     ]) {
-      // prettier-ignore
       const [u, v] = [s * m, t * n]
       const across = poles.map((row) => deBoor(row, n, v))
       expect(distance(deBoor(across, m, u), blockAt(grid, m, n, u, v).at)).toBeLessThan(1e-9)

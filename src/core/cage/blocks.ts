@@ -22,17 +22,9 @@ const rightOf = (twin: Int32Array, h: number): number =>
 const leftOf = (twin: Int32Array, h: number): number => (twin[prevInQuad(h)] < 0 ? -1 : prevInQuad(twin[prevInQuad(h)]))
 const down = (twin: Int32Array, h: number): number => (twin[h] < 0 ? -1 : nextInQuad(nextInQuad(twin[h])))
 
-/** Blocks over all quads whose four corners are regular; -1 in `of` for the others. */
-export function blocksOf({ cage, topology: { twin }, sharp, regular }: LimitFrame): {
-  blocks: Block[]
-  of: Int32Array
-} {
-  const faces = cage.quads.length / 4
-  const good = Uint8Array.from({ length: faces }, (_, f) =>
-    regular[4 * f] && regular[4 * f + 1] && regular[4 * f + 2] && regular[4 * f + 3] ? 1 : 0,
-  )
-  const of = new Int32Array(faces).fill(-1)
-  // Quads far from what is not regular first: large blocks come of them.
+/** Quads whose corners are regular, those far from the others first: large blocks come of them. */
+function farFirst(twin: Int32Array, good: Uint8Array): number[] {
+  const faces = good.length
   const depth = new Int32Array(faces).fill(-1)
   const queue: number[] = []
   for (let f = 0; f < faces; f++) if (!good[f]) queue.push(f)
@@ -44,9 +36,22 @@ export function blocksOf({ cage, topology: { twin }, sharp, regular }: LimitFram
       depth[g] = depth[f] + 1
       queue.push(g)
     }
-  const order = Array.from({ length: faces }, (_, f) => f)
+  return Array.from({ length: faces }, (_, f) => f)
     .filter((f) => good[f])
     .sort((a, b) => (depth[b] < 0 ? 1e9 : depth[b]) - (depth[a] < 0 ? 1e9 : depth[a]) || a - b)
+}
+
+/** Blocks over all quads whose four corners are regular; -1 in `of` for the others. */
+export function blocksOf({ cage, topology: { twin }, sharp, regular }: LimitFrame): {
+  blocks: Block[]
+  of: Int32Array
+} {
+  const faces = cage.quads.length / 4
+  const good = Uint8Array.from({ length: faces }, (_, f) =>
+    regular[4 * f] && regular[4 * f + 1] && regular[4 * f + 2] && regular[4 * f + 3] ? 1 : 0,
+  )
+  const of = new Int32Array(faces).fill(-1)
+  const order = farFirst(twin, good)
   const blocks: Block[] = []
   for (const f of order) {
     if (of[f] >= 0) continue
@@ -68,16 +73,32 @@ export function blocksOf({ cage, topology: { twin }, sharp, regular }: LimitFram
     for (let again = true; again;) {
       again = false
       if (rows[0].length < mostAlong) {
-        const r = grow(rows.map((row) => row.at(-1)!), nextInQuad, (h) => rightOf(twin, h)) // prettier-ignore
+        const r = grow(
+          rows.map((row) => row.at(-1)!),
+          nextInQuad,
+          (h) => rightOf(twin, h),
+        )
         if (r) rows = rows.map((row, j) => [...row, r[j]])
-        const l = grow(rows.map((row) => row[0]), prevInQuad, (h) => leftOf(twin, h)) // prettier-ignore
+        const l = grow(
+          rows.map((row) => row[0]),
+          prevInQuad,
+          (h) => leftOf(twin, h),
+        )
         if (l) rows = rows.map((row, j) => [l[j], ...row])
         again ||= !!r || !!l
       }
       if (rows.length < mostAlong) {
-        const u = grow(rows.at(-1)!, (h) => nextInQuad(nextInQuad(h)), (h) => up(twin, h)) // prettier-ignore
+        const u = grow(
+          rows.at(-1)!,
+          (h) => nextInQuad(nextInQuad(h)),
+          (h) => up(twin, h),
+        )
         if (u) rows = [...rows, u]
-        const d = grow(rows[0], (h) => h, (h) => down(twin, h)) // prettier-ignore
+        const d = grow(
+          rows[0],
+          (h) => h,
+          (h) => down(twin, h),
+        )
         if (d) rows = [d, ...rows]
         again ||= !!u || !!d
       }
@@ -149,9 +170,29 @@ export function clamped(q: readonly Vec3[], a: number, b: number): Vec3[] {
   const at = (i: number) => q[i + 1]
   const mix = (list: readonly (readonly [number, number])[]): Vec3 =>
     [0, 1, 2].map((k) => list.reduce((s, [i, w]) => s + w * at(i)[k], 0)) as unknown as Vec3
-  const out: Vec3[] = [mix([[a - 1, 1 / 6], [a, 4 / 6], [a + 1, 1 / 6]]), mix([[a, 2 / 3], [a + 1, 1 / 3]])] // prettier-ignore
+  const out: Vec3[] = [
+    mix([
+      [a - 1, 1 / 6],
+      [a, 4 / 6],
+      [a + 1, 1 / 6],
+    ]),
+    mix([
+      [a, 2 / 3],
+      [a + 1, 1 / 3],
+    ]),
+  ]
   for (let i = a + 1; i < b; i++) out.push(at(i))
-  out.push(mix([[b - 1, 1 / 3], [b, 2 / 3]]), mix([[b - 1, 1 / 6], [b, 4 / 6], [b + 1, 1 / 6]])) // prettier-ignore
+  out.push(
+    mix([
+      [b - 1, 1 / 3],
+      [b, 2 / 3],
+    ]),
+    mix([
+      [b - 1, 1 / 6],
+      [b, 4 / 6],
+      [b + 1, 1 / 6],
+    ]),
+  )
   return out
 }
 
@@ -159,8 +200,20 @@ export function clamped(q: readonly Vec3[], a: number, b: number): Vec3[] {
 export function polesOf(grid: readonly Vec3[], m: number, n: number): Vec3[][] {
   const wide = m + 3
   // Along v first, for each column; then along u.
-  const columns = Array.from({ length: wide }, (_, i) => clamped(Array.from({ length: n + 3 }, (_, j) => grid[i + wide * j]), 0, n)) // prettier-ignore
-  const rows = columns[0].map((_, j) => clamped(columns.map((c) => c[j]), 0, m)) // prettier-ignore
+  const columns = Array.from({ length: wide }, (_, i) =>
+    clamped(
+      Array.from({ length: n + 3 }, (_, j) => grid[i + wide * j]),
+      0,
+      n,
+    ),
+  )
+  const rows = columns[0].map((_, j) =>
+    clamped(
+      columns.map((c) => c[j]),
+      0,
+      m,
+    ),
+  )
   // Poles are asked for as rows along the first parameter.
   return rows[0].map((_, i) => rows.map((r) => r[i]))
 }

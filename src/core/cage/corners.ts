@@ -104,7 +104,11 @@ export function leavingWay(f: LimitFrame, h: number): Leaving | null {
   // Of more than two quads inner edges bend towards one way, the sooner the nearer: a cubic follows best that may leave as it likes.
   return s.faces.length === 2 ? { way, exact: true } : { way, exact: false, within: [s.along, s.across] }
 }
-const axes: readonly Vec3[] = [[1, 0, 0], [0, 1, 0], [0, 0, 1]] // prettier-ignore
+const axes: readonly Vec3[] = [
+  [1, 0, 0],
+  [0, 1, 0],
+  [0, 0, 1],
+]
 
 /** What lies between two creases that run through a vertex: the ways along the first of them and across, into the surface. */
 interface Sector {

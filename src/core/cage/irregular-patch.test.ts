@@ -31,7 +31,15 @@ const bordersOf = (grid: readonly Vec3[]) => {
     along((i) => side * (degree - i)),
   ]
 }
-const placesOn = (s: number, t: number): [number, number] => ([[t, 0], [1, t], [1 - t, 1], [0, 1 - t]] as [number, number][])[s] // prettier-ignore
+const placesOn = (s: number, t: number): [number, number] =>
+  (
+    [
+      [t, 0],
+      [1, t],
+      [1 - t, 1],
+      [0, 1 - t],
+    ] as [number, number][]
+  )[s]
 const samplesOf = (grid: readonly Vec3[], n = 9): Sample[] =>
   Array.from({ length: n * n }, (_, q) => {
     const [u, v] = [((q % n) + 0.5) / n, (Math.floor(q / n) + 0.5) / n]
@@ -51,7 +59,12 @@ describe('a patch of degree 5', () => {
     const made = irregularPatch(borders, samplesOf(grid))
     grid.forEach((p, q) => expect(distance(made[q], p)).toBeLessThan(1e-3))
     // Its weak hold on what nothing tells is all that it is off by.
-    for (const [u, v] of [[0.13, 0.77], [0.5, 0.5], [0.91, 0.08]]) expect(distance(patchAt(made, u, v).at, patchAt(grid, u, v).at)).toBeLessThan(1e-4) // prettier-ignore
+    for (const [u, v] of [
+      [0.13, 0.77],
+      [0.5, 0.5],
+      [0.91, 0.08],
+    ])
+      expect(distance(patchAt(made, u, v).at, patchAt(grid, u, v).at)).toBeLessThan(1e-4)
   })
   it('keeps its borders and leans as told where the samples lie elsewhere', () => {
     const grid = truth()
@@ -82,8 +95,16 @@ describe('a patch of degree 5', () => {
   it('without samples or normals is the surface between its borders (Coons 1967)', () => {
     const at = (u: number, v: number): Vec3 => [5 * u, 5 * v, u * v]
     const curve = (s: number) => raised([0, 1 / 3, 2 / 3, 1].map((t) => at(...placesOn(s, t))))
-    const made = irregularPatch([0, 1, 2, 3].map((s) => ({ curve: curve(s), normal: null })), []) // prettier-ignore
-    for (const [u, v] of [[0.2, 0.3], [0.7, 0.9], [0.5, 0.5]]) expect(distance(patchAt(made, u, v).at, at(u, v))).toBeLessThan(1e-6) // prettier-ignore
+    const made = irregularPatch(
+      [0, 1, 2, 3].map((s) => ({ curve: curve(s), normal: null })),
+      [],
+    )
+    for (const [u, v] of [
+      [0.2, 0.3],
+      [0.7, 0.9],
+      [0.5, 0.5],
+    ])
+      expect(distance(patchAt(made, u, v).at, at(u, v))).toBeLessThan(1e-6)
   })
   it('derivatives are those of its places', () => {
     const grid = truth()
@@ -96,9 +117,16 @@ describe('a patch of degree 5', () => {
 })
 
 describe('a cubic along places', () => {
-  const poles: Vec3[] = [[0, 0, 0], [3, 1, 0], [5, 4, 1], [9, 4, 2]] // prettier-ignore
+  const poles: Vec3[] = [
+    [0, 0, 0],
+    [3, 1, 0],
+    [5, 4, 1],
+    [9, 4, 2],
+  ]
   const on = (c: readonly Vec3[], t: number) =>
-    [0, 1, 2].map((k) => (1 - t) ** 3 * c[0][k] + 3 * t * (1 - t) ** 2 * c[1][k] + 3 * t * t * (1 - t) * c[2][k] + t ** 3 * c[3][k]) as unknown as Vec3 // prettier-ignore
+    [0, 1, 2].map(
+      (k) => (1 - t) ** 3 * c[0][k] + 3 * t * (1 - t) ** 2 * c[1][k] + 3 * t * t * (1 - t) * c[2][k] + t ** 3 * c[3][k],
+    ) as unknown as Vec3
   const samples = Array.from({ length: 7 }, (_, i) => ({ t: (i + 1) / 8, at: on(poles, (i + 1) / 8) }))
   const ways = [0, 1].map((e) => ({
     way: [0, 1, 2].map((k) => 3 * (e ? poles[2][k] - poles[3][k] : poles[1][k] - poles[0][k])) as unknown as Vec3,
@@ -122,8 +150,23 @@ describe('a cubic along places', () => {
       })) as unknown as Parameters<typeof cubicAlong>[2]
     const made = cubicAlong(poles[0], poles[3], planes([1, -2, 0.5]), samples)
     made.forEach((p, i) => expect(distance(p, poles[i])).toBeLessThan(1e-6))
-    const level = [{ way: [1, 0, 0], exact: false, within: [[1, 0, 0], [0, 1, 0]] }, null] as Parameters<typeof cubicAlong>[2] // prettier-ignore
-    const bent = cubicAlong(poles[0], poles[3], level, samples.map(({ t, at }) => ({ t, at: [at[0], at[1], at[2] + 0.3 * t] as Vec3 }))) // prettier-ignore
+    const level = [
+      {
+        way: [1, 0, 0],
+        exact: false,
+        within: [
+          [1, 0, 0],
+          [0, 1, 0],
+        ],
+      },
+      null,
+    ] as Parameters<typeof cubicAlong>[2]
+    const bent = cubicAlong(
+      poles[0],
+      poles[3],
+      level,
+      samples.map(({ t, at }) => ({ t, at: [at[0], at[1], at[2] + 0.3 * t] as Vec3 })),
+    )
     expect(bent[1][2]).toBe(0)
     expect(bent[1][0]).toBeGreaterThan(2)
   })

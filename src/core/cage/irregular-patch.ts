@@ -101,7 +101,8 @@ export function irregularPatch(borders: readonly Border[], samples: readonly Sam
     for (let k = 0; k < 3; k++) {
       const at = (x: number, y: number) => grid[x + size * y]![k]
       const between = (1 - v) * at(i, 0) + v * at(i, degree) + (1 - u) * at(0, j) + u * at(degree, j)
-      const corners = (1 - v) * ((1 - u) * at(0, 0) + u * at(degree, 0)) + v * ((1 - u) * at(0, degree) + u * at(degree, degree)) // prettier-ignore
+      const corners =
+        (1 - v) * ((1 - u) * at(0, 0) + u * at(degree, 0)) + v * ((1 - u) * at(0, degree) + u * at(degree, degree))
       a[(3 * q + k) * (n + 1)] += loose
       r[3 * q + k] += loose * (between - corners)
     }
@@ -127,7 +128,12 @@ export function irregularPatch(borders: readonly Border[], samples: readonly Sam
     if (!normal) return
     for (let s = 0; s < held; s++) {
       const t = (s + 0.5) / held
-      const [u, v] = [[t, 0], [1, t], [1 - t, 1], [0, 1 - t]][side] // prettier-ignore
+      const [u, v] = [
+        [t, 0],
+        [1, t],
+        [1 - t, 1],
+        [0, 1 - t],
+      ][side]
       const across = side % 2 === 0 ? [bernstein(u), slopes(v)] : [slopes(u), bernstein(v)]
       const at = normal(t)
       const row: [number, number][] = []
@@ -150,7 +156,11 @@ export function irregularPatch(borders: readonly Border[], samples: readonly Sam
 /** Place and derivatives of such a patch. */
 export function patchAt(grid: readonly Vec3[], u: number, v: number): { at: Vec3; du: Vec3; dv: Vec3 } {
   const [bu, bv, cu, cv] = [bernstein(u), bernstein(v), slopes(u), slopes(v)]
-  const out = [[0, 0, 0], [0, 0, 0], [0, 0, 0]] // prettier-ignore
+  const out = [
+    [0, 0, 0],
+    [0, 0, 0],
+    [0, 0, 0],
+  ]
   for (let j = 0; j < size; j++)
     for (let i = 0; i < size; i++)
       for (let k = 0; k < 3; k++) {
@@ -183,7 +193,16 @@ export function cubicAlong(
     const end = i === 1 ? from : to
     if (w?.exact) out[i] = [0, 1, 2].map((k) => end[k] + w.way[k] / 3) as unknown as Vec3
     else if (w) bases.push({ i, from: end, axes: w.within ?? [w.way] })
-    else bases.push({ i, from: end, axes: [[1, 0, 0], [0, 1, 0], [0, 0, 1]] }) // prettier-ignore
+    else
+      bases.push({
+        i,
+        from: end,
+        axes: [
+          [1, 0, 0],
+          [0, 1, 0],
+          [0, 0, 1],
+        ],
+      })
   }
   const columns = bases.flatMap((b) => b.axes.map((axis) => ({ i: b.i, axis })))
   const n = columns.length

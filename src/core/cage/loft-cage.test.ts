@@ -35,7 +35,15 @@ describe('cubic splines', () => {
 
 describe('sections divided', () => {
   it('evenly, or denser where they bend', () => {
-    const corner: Section = { name: 'L', closed: false, places: [[0, 0, 0], [30, 0, 0], [30, 10, 0]] } // prettier-ignore
+    const corner: Section = {
+      name: 'L',
+      closed: false,
+      places: [
+        [0, 0, 0],
+        [30, 0, 0],
+        [30, 10, 0],
+      ],
+    }
     expect(divided(corner, 5, 0)[2]).toEqual([20, 0, 0])
     // An arc between two long lines: by bend alone all inner places lie on the arc.
     const arc = Array.from({ length: 21 }, (_, i) => {
@@ -71,7 +79,6 @@ describe('a cage through sections', () => {
         [14, 20],
         [8, 50],
       ]) {
-        // prettier-ignore
         const on = Array.from({ length: p.length / 3 }, (_, v) => v).filter((v) => Math.abs(p[3 * v + 2] - z) < 1e-3)
         expect(on.length).toBe(16)
         for (const v of on) expect(Math.hypot(p[3 * v], p[3 * v + 1])).toBeCloseTo(r, 2)
@@ -82,7 +89,9 @@ describe('a cage through sections', () => {
     const list = [circle('a', 10, 0), circle('b', 20, 40)]
     const radius = (square: number | null) => {
       const p = limitPlaces(loftCage(list, { ...plain, rows: 8, caps: false, square }))
-      const at5 = Array.from({ length: p.length / 3 }, (_, v) => v).filter((v) => p[3 * v + 2] > 0.5).sort((a, b) => p[3 * a + 2] - p[3 * b + 2])[0] // prettier-ignore
+      const at5 = Array.from({ length: p.length / 3 }, (_, v) => v)
+        .filter((v) => p[3 * v + 2] > 0.5)
+        .sort((a, b) => p[3 * a + 2] - p[3 * b + 2])[0]
       return (Math.hypot(p[3 * at5], p[3 * at5 + 1]) - 10) / p[3 * at5 + 2]
     }
     expect(radius(null)).toBeCloseTo(0.25, 2)
@@ -108,9 +117,18 @@ describe('a cage through sections', () => {
     expect(Math.abs(meshVolume(limitSkin(cage).mesh) / (2 * Math.PI * 30 * Math.PI * 64) - 1)).toBeLessThan(0.01)
   })
   it('tells what cannot be lofted', () => {
-    const open: Section = { name: 'open', closed: false, places: [[0, 0, 9], [9, 0, 9]] } // prettier-ignore
+    const open: Section = {
+      name: 'open',
+      closed: false,
+      places: [
+        [0, 0, 9],
+        [9, 0, 9],
+      ],
+    }
     expect(() => loftCage([circle('a', 10, 0)], plain)).toThrow(/two of them/)
     expect(() => loftCage([circle('a', 10, 0), open], plain)).toThrow('"a" is closed and "open" is open')
-    expect(() => loftCage([circle('a', 10, 0), circle('b', 10, 9)], { ...plain, round: true })).toThrow(/three sections/) // prettier-ignore
+    expect(() => loftCage([circle('a', 10, 0), circle('b', 10, 9)], { ...plain, round: true })).toThrow(
+      /three sections/,
+    )
   })
 })

@@ -51,7 +51,10 @@ export function divided({ places, closed }: Section, count: number, byBend: numb
   const turn = turns(p, closed)
   const bends = lengths.map((_, i) => (turn[i] + turn[(i + 1) % n]) / 2)
   const [length, bend] = [lengths, bends].map((l) => l.reduce((s, x) => s + x, 0))
-  const share = lengths.map((l, i) => (1 - byBend) * (l / (length || 1)) + (bend > 1e-9 ? byBend * (bends[i] / bend) : byBend * (l / (length || 1)))) // prettier-ignore
+  const share = lengths.map(
+    (l, i) =>
+      (1 - byBend) * (l / (length || 1)) + (bend > 1e-9 ? byBend * (bends[i] / bend) : byBend * (l / (length || 1))),
+  )
   const total = share.reduce((s, x) => s + x, 0)
   const out: Vec3[] = []
   const steps = closed ? count : count - 1
@@ -68,7 +71,8 @@ export function divided({ places, closed }: Section, count: number, byBend: numb
 }
 
 const square = (a: Vec3, b: Vec3) => (a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 + (a[2] - b[2]) ** 2
-const middle = (p: readonly Vec3[]): Vec3 => [0, 1, 2].map((k) => p.reduce((s, x) => s + x[k], 0) / p.length) as unknown as Vec3 // prettier-ignore
+const middle = (p: readonly Vec3[]): Vec3 =>
+  [0, 1, 2].map((k) => p.reduce((s, x) => s + x[k], 0) / p.length) as unknown as Vec3
 
 /** Closed sections may begin at any of so many places between two. */
 const finer = 8
@@ -122,9 +126,13 @@ export function loftCage(sections: readonly Section[], choice: LoftChoice): Cage
   const { closed } = sections[0]
   const other = sections.find((s) => s.closed !== closed)
   if (other)
-    throw new StepError('mixed-sections', `"${sections[0].name}" is ${closed ? 'closed' : 'open'} and "${other.name}" is ${closed ? 'open' : 'closed'}; all must be alike.`, {
-      tryThis: 'Close the open ones, or open the closed ones.',
-    }) // prettier-ignore
+    throw new StepError(
+      'mixed-sections',
+      `"${sections[0].name}" is ${closed ? 'closed' : 'open'} and "${other.name}" is ${closed ? 'open' : 'closed'}; all must be alike.`,
+      {
+        tryThis: 'Close the open ones, or open the closed ones.',
+      },
+    )
   const short = sections.find((s) => s.places.length < (closed ? 3 : 2))
   if (short)
     throw new StepError('short-section', `"${short.name}" holds too few places for a section.`, {
@@ -189,7 +197,6 @@ export function surfaceThrough(
   round: boolean,
   caps: boolean,
 ): Cage {
-  // prettier-ignore
   const [m, n] = [rows.length, rows[0].length]
   const positions = Float64Array.from(rows.flat(2))
   const quads: number[] = []

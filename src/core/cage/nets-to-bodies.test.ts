@@ -52,7 +52,6 @@ function blocks(cells: readonly (readonly [number, number, number])[]): TriMesh 
           [1, 1],
           [0, 1],
         ]) {
-          // prettier-ignore
           const p = [...c] as number[]
           p[k] += s
           p[u] += a
@@ -105,9 +104,50 @@ describe('soft shapes', () => {
 
 describe('hard edges', () => {
   const shapes: [string, TriMesh, number, number][] = [
-    ['an angle of two legs', blocks([[0, 0, 0], [1, 0, 0], [2, 0, 0], [0, 1, 0], [0, 2, 0]]), 5, 2], // prettier-ignore
-    ['a plate with a boss', blocks([[0, 0, 0], [1, 0, 0], [2, 0, 0], [0, 1, 0], [1, 1, 0], [2, 1, 0], [0, 2, 0], [1, 2, 0], [2, 2, 0], [1, 1, 1]]), 10, 2], // prettier-ignore
-    ['a frame', blocks([[0, 0, 0], [1, 0, 0], [2, 0, 0], [0, 1, 0], [2, 1, 0], [0, 2, 0], [1, 2, 0], [2, 2, 0]]), 8, 0], // prettier-ignore
+    [
+      'an angle of two legs',
+      blocks([
+        [0, 0, 0],
+        [1, 0, 0],
+        [2, 0, 0],
+        [0, 1, 0],
+        [0, 2, 0],
+      ]),
+      5,
+      2,
+    ],
+    [
+      'a plate with a boss',
+      blocks([
+        [0, 0, 0],
+        [1, 0, 0],
+        [2, 0, 0],
+        [0, 1, 0],
+        [1, 1, 0],
+        [2, 1, 0],
+        [0, 2, 0],
+        [1, 2, 0],
+        [2, 2, 0],
+        [1, 1, 1],
+      ]),
+      10,
+      2,
+    ],
+    [
+      'a frame',
+      blocks([
+        [0, 0, 0],
+        [1, 0, 0],
+        [2, 0, 0],
+        [0, 1, 0],
+        [2, 1, 0],
+        [0, 2, 0],
+        [1, 2, 0],
+        [2, 2, 0],
+      ]),
+      8,
+      0,
+    ],
   ]
   itLong.each(shapes)(
     '%s: its net has the volume, its body no fold, wherever it lies',

@@ -7,7 +7,8 @@ import { layOn } from './lay-on'
 import { cageBlock, cageCylinder, cageSheet, cageSphere } from './shapes'
 
 const closed = (c: Cage) => cageTopology(c).twin.every((t) => t >= 0)
-const radii = ({ positions: p }: TriMesh) => Array.from({ length: p.length / 3 }, (_, v) => Math.hypot(p[3 * v], p[3 * v + 1], p[3 * v + 2])) // prettier-ignore
+const radii = ({ positions: p }: TriMesh) =>
+  Array.from({ length: p.length / 3 }, (_, v) => Math.hypot(p[3 * v], p[3 * v + 1], p[3 * v + 2]))
 
 describe('plain shapes as cages', () => {
   it('a block with sharp edges is the block', () => {

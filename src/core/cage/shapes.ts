@@ -22,13 +22,18 @@ function gridBox(n: readonly [number, number, number]): { places: Vec3[]; quads:
     for (const end of [0, n[axis]])
       for (let a = 0; a < n[u]; a++)
         for (let b = 0; b < n[w]; b++) {
-          const ring = [[a, b], [a + 1, b], [a + 1, b + 1], [a, b + 1]].map(([x, y]) => {
+          const ring = [
+            [a, b],
+            [a + 1, b],
+            [a + 1, b + 1],
+            [a, b + 1],
+          ].map(([x, y]) => {
             const i: [number, number, number] = [0, 0, 0]
             i[axis] = end
             i[u] = x
             i[w] = y
             return point(i)
-          }) // prettier-ignore
+          })
           quads.push(...(end ? ring : ring.reverse()))
         }
   }

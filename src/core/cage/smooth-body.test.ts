@@ -13,7 +13,9 @@ import { smoothBody } from './smooth-body'
 import { itLong } from '@/testing/long'
 
 const cubeNet: QuadMesh = {
-  positions: Float32Array.from([-1, -1, -1, 1, -1, -1, 1, 1, -1, -1, 1, -1, -1, -1, 1, 1, -1, 1, 1, 1, 1, -1, 1, 1].map((v) => 10 * v)), // prettier-ignore
+  positions: Float32Array.from(
+    [-1, -1, -1, 1, -1, -1, 1, 1, -1, -1, 1, -1, -1, -1, 1, 1, -1, 1, 1, 1, 1, -1, 1, 1].map((v) => 10 * v),
+  ),
   quads: Uint32Array.from([3, 2, 1, 0, 4, 5, 6, 7, 0, 1, 5, 4, 1, 2, 6, 5, 2, 3, 7, 6, 3, 0, 4, 7]),
 }
 /** A level sheet of n x n quads with height by formula; a hole leaves an inner corner of five quads' worth of edges where it is cut. */
@@ -69,7 +71,9 @@ describe('a smooth body', () => {
   })
   it('stays tangent where creases run through a vertex with three quads on one side', () => {
     // A plate of three quads round one side of a straight crease, folded down on the other.
-    const positions = [0, 0, 0, -2, 0, 0, 2, 0, 0, -1, 2, 0, 1, 2, 0, -3, 2, 0, 3, 2, 0, 0, 4, 0, -2, 0, -2, 0, 0, -2, 2, 0, -2] // prettier-ignore
+    const positions = [
+      0, 0, 0, -2, 0, 0, 2, 0, 0, -1, 2, 0, 1, 2, 0, -3, 2, 0, 3, 2, 0, 0, 4, 0, -2, 0, -2, 0, 0, -2, 2, 0, -2,
+    ]
     const quads = [1, 0, 3, 5, 0, 4, 7, 3, 0, 2, 6, 4, 8, 9, 0, 1, 9, 10, 2, 0]
     const cage = cageOfNet({ positions: Float32Array.from(positions), quads: Uint32Array.from(quads) }, 45)
     expect(cage.creases.size).toBe(2)

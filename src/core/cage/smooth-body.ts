@@ -162,7 +162,16 @@ export function smoothBody(cage: Cage, work: Work = quiet): SmoothBody {
         )
         return { from, to, poles, spans: 1, sharp: f.sharp[h] === 1 }
       }
-      const at = (t: number) => patchAt(grid, ...([[t, 0], [1, t], [1 - t, 1], [0, 1 - t]][side] as [number, number])) // prettier-ignore
+      const at = (t: number) =>
+        patchAt(
+          grid,
+          ...([
+            [t, 0],
+            [1, t],
+            [1 - t, 1],
+            [0, 1 - t],
+          ][side] as [number, number]),
+        )
       add(face, h, make, (t) => unitNormal(at(t)))
       const chain = chains[chainOf[edge[h]]]
       const forward = chain.from === quads[h]
@@ -345,8 +354,14 @@ function bodyOf(
             poles: countTo(degree).map((u) =>
               countTo(degree).map((v) => patches[i - blocks.length][u + (degree + 1) * v]),
             ),
-            knots: [[0, 1], [0, 1]], // prettier-ignore
-            multiplicities: [[degree + 1, degree + 1], [degree + 1, degree + 1]], // prettier-ignore
+            knots: [
+              [0, 1],
+              [0, 1],
+            ],
+            multiplicities: [
+              [degree + 1, degree + 1],
+              [degree + 1, degree + 1],
+            ],
           }
     return { surface, x: [1, 0, 0], flip: false, loops: [loop] }
   })

@@ -2,7 +2,19 @@
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import type { BoundBody, BoundCurve, BoundEdge, BoundFace, BoundSurface } from '@/core/bodies/bounded'
 import { normalOf, offShape, type Shape } from '@/core/fit/shape'
-import { add, addScaled, cross, distance, dot, length, normalize, perpendicular, scale, sub, type Vec3 } from '@/core/math/vec' // prettier-ignore
+import {
+  add,
+  addScaled,
+  cross,
+  distance,
+  dot,
+  length,
+  normalize,
+  perpendicular,
+  scale,
+  sub,
+  type Vec3,
+} from '@/core/math/vec'
 import { corners as trianglePlaces, crossOf, placesOf, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { vertexNormals } from '@/core/mesh/vertex-normals'
 import { conicsOf, evenly, meet, ontoConic, seamOf, smoothThrough, type Within } from './meet'
@@ -68,7 +80,9 @@ const filletTimes = 2.5
 
 /** The length of a mesh edge in the middle of all, mm: a border of a scan strays by about that. */
 function usualEdge(mesh: TriMesh, p: Patches): number {
-  const lengths = p.chains.flatMap(({ vertices }) => vertices.slice(1).map((v, i) => distance(vertex(mesh, v), vertex(mesh, vertices[i])))) // prettier-ignore
+  const lengths = p.chains.flatMap(({ vertices }) =>
+    vertices.slice(1).map((v, i) => distance(vertex(mesh, v), vertex(mesh, vertices[i]))),
+  )
   return lengths.sort((a, b) => a - b)[lengths.length >> 1] ?? 0
 }
 
@@ -94,7 +108,10 @@ export function boundOf(
   const failed = new Set<number>()
   /** Of patches that do not meet the largest stays: beside facets it may well. */
   const fail = (some: readonly number[]) => {
-    const largest = some.length > 1 ? some.reduce((a, b) => (p.patches[b].triangles.length > p.patches[a].triangles.length ? b : a)) : -1 // prettier-ignore
+    const largest =
+      some.length > 1
+        ? some.reduce((a, b) => (p.patches[b].triangles.length > p.patches[a].triangles.length ? b : a))
+        : -1
     for (const i of some) if (i !== largest) failed.add(i)
   }
   // Where facets were divided further, what lies between their corners is off the surface by as much as they are.
@@ -179,7 +196,8 @@ export function boundOf(
       : curveOf(chain, l, r, row, p, { close, loose: Math.max(close, loose) })
     // The border of a scan that is no clear cut of two surfaces stays where it runs, smoothed.
     const made = found ?? (strays && sides.length ? alongRun(row, chain.closed, sides) : null)
-    if (!found && [chain.left, chain.right].every((k) => k >= 0 && p.patches[k].shape)) unclear.push([chain.left, chain.right]) // prettier-ignore
+    if (!found && [chain.left, chain.right].every((k) => k >= 0 && p.patches[k].shape))
+      unclear.push([chain.left, chain.right])
     if (!made) {
       fail([chain.left, chain.right].filter((k) => k >= 0 && !isFacet(p.patches[k])))
       return null
@@ -193,7 +211,11 @@ export function boundOf(
       list.push(made.start ?? row[0])
       return { from: n, to: n, curve: made.curve }
     }
-    return { from: cornerOf(chain.vertices[0]), to: cornerOf(chain.vertices[chain.vertices.length - 1]), curve: made.curve } // prettier-ignore
+    return {
+      from: cornerOf(chain.vertices[0]),
+      to: cornerOf(chain.vertices[chain.vertices.length - 1]),
+      curve: made.curve,
+    }
   })
   const faces: BoundFace[] = []
   const patchOfFace: number[] = []
@@ -211,14 +233,25 @@ export function boundOf(
       const face = fittedTo(mesh, patch, edges, list, close)
       if (!face || face.border > mostBorder * Math.max(close, face.within) || face.max > mostOffTimes * face.within)
         failed.add(i)
-      if (!face) return void faces.push({ surface: { kind: 'plane', at: [0, 0, 0], axis: [0, 0, 1] }, x: [1, 0, 0], flip: false, loops }) // prettier-ignore
+      if (!face)
+        return void faces.push({
+          surface: { kind: 'plane', at: [0, 0, 0], axis: [0, 0, 1] },
+          x: [1, 0, 0],
+          flip: false,
+          loops,
+        })
       fitted.set(i, face)
       gap = Math.max(gap, gapTimes * face.border)
-      faces.push({ surface: splineOfHeight(face.height), x: face.height.ground.x, flip: false, loops: farthestFirst(loops, edges, list) }) // prettier-ignore
+      faces.push({
+        surface: splineOfHeight(face.height),
+        x: face.height.ground.x,
+        flip: false,
+        loops: farthestFirst(loops, edges, list),
+      })
       return
     }
     const flip = s.kind !== 'plane' && patch.shape!.inside
-    faces.push({ ...frames[i]!, flip, loops: s.kind === 'plane' ? farthestFirst(loops, edges, list) : loops }) // prettier-ignore
+    faces.push({ ...frames[i]!, flip, loops: s.kind === 'plane' ? farthestFirst(loops, edges, list) : loops })
   })
   const body: BoundBody = {
     corners: list,
@@ -391,7 +424,10 @@ function rimCurve(
 ): { curve: BoundCurve; start?: Vec3 } | null {
   if (s.kind === 'plane' && row.length === 2 && !closed) return { curve: { kind: 'line' } }
   const inner = closed ? row.slice(0, -1) : row
-  const middle = scale(inner.reduce<Vec3>((m, q) => addScaled(m, q, 1), [0, 0, 0]), 1 / inner.length) // prettier-ignore
+  const middle = scale(
+    inner.reduce<Vec3>((m, q) => addScaled(m, q, 1), [0, 0, 0]),
+    1 / inner.length,
+  )
   let n: Vec3 = [0, 0, 0]
   for (let i = 0; i + 1 < row.length; i++) n = addScaled(n, cross(sub(row[i], middle), sub(row[i + 1], middle)), 1)
   if (s.kind === 'plane') n = cross(s.axis!, sub(row[row.length - 1], row[0]))

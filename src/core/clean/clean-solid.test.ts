@@ -17,7 +17,13 @@ const faceted = async (b: ExactBody, chord: number) => (await facetSolid(b, chor
 
 interface Told {
   readonly solid: ExactBody
-  readonly facts: Facts & { way: string; faceted: number; volume: number; deviation: { max: number }; regular: { text: string; taken: boolean }[] } // prettier-ignore
+  readonly facts: Facts & {
+    way: string
+    faceted: number
+    volume: number
+    deviation: { max: number }
+    regular: { text: string; taken: boolean }[]
+  }
   readonly kinds: Record<string, number>
   readonly warnings: readonly string[]
   readonly all: ExactBody[]
@@ -169,7 +175,9 @@ describe('profiles', () => {
   })
   itLong('a turned vase whose wall is a spline: three faces', async () => {
     const drawing = {
-      points: [at(0, 0, 0), at(20, 0, 0), at(30, 20, 0), at(15, 40, 0), at(18, 60, 0), at(0, 60, 0)].map((p) => p.slice(0, 2)), // prettier-ignore
+      points: [at(0, 0, 0), at(20, 0, 0), at(30, 20, 0), at(15, 40, 0), at(18, 60, 0), at(0, 60, 0)].map((p) =>
+        p.slice(0, 2),
+      ),
       curves: [
         { kind: 'line', from: 5, to: 0 },
         { kind: 'line', from: 0, to: 1 },
@@ -178,14 +186,20 @@ describe('profiles', () => {
       ],
     }
     const outline = await runStep('build/outline', { name: 'o', normal: [0, -1, 0], x: [1, 0, 0], drawing }, {})
-    const vase = await made('build/revolve', { outline: 'o', axis: [0, 0, 1], at: at(0, 0, 0), name: 'b' }, outline.bodies as never) // prettier-ignore
+    const vase = await made(
+      'build/revolve',
+      { outline: 'o', axis: [0, 0, 1], at: at(0, 0, 0), name: 'b' },
+      outline.bodies as never,
+    )
     const { facts, all } = await clean(await faceted(vase, 0.05), { draw: ['line', 'spline'] })
     expect(facts).toMatchObject({ way: 'turning', faceted: 0 })
     expect(all[0].facts.faces).toBe(3)
     expect(facts.volume / vase.facts.volume).toBeCloseTo(1, 3)
   })
   it('the table tells each wall with its kind, size and distance', async () => {
-    const { facts } = await clean(await faceted(await made('build/cylinder', { name: 'b', radius: 40, height: 8, at: at(3, 4, 5) }), 0.02)) // prettier-ignore
+    const { facts } = await clean(
+      await faceted(await made('build/cylinder', { name: 'b', radius: 40, height: 8, at: at(3, 4, 5) }), 0.02),
+    )
     const table = facts.table as unknown as { shape: string; size?: number; corners: number; max: number }[]
     expect(table.map((f) => f.shape).sort()).toEqual(['cylinder', 'plane', 'plane'])
     expect(table.find((f) => f.shape === 'cylinder')).toMatchObject({ size: 40 })
@@ -284,7 +298,7 @@ describe('the map', () => {
       return k % 3 === 2 ? v : v * out
     })
     const { facts } = await clean({ positions, triangles: round.triangles }, { way: 'extrusion', tolerance: 0.05 })
-    const { histogram, against } = facts as unknown as { against: string; histogram: { bins: number[] } } // prettier-ignore
+    const { histogram, against } = facts as unknown as { against: string; histogram: { bins: number[] } }
     expect(against).toBe('solid')
     expect(facts.deviation.max).toBeCloseTo(0.01, 2)
     const half = histogram.bins.length >> 1
@@ -333,8 +347,14 @@ describe('what cannot be recognised', () => {
   })
   it('non-manifold edges are sent to Mend', async () => {
     const b = box(10, 10, 10, 1)
-    const fin = { positions: b.positions, triangles: Uint32Array.from([...b.triangles, b.triangles[0], b.triangles[1], 6]) } // prettier-ignore
-    await expect(clean(fin)).rejects.toMatchObject({ code: 'not-closed', details: { tryThis: expect.stringContaining('Mend') } }) // prettier-ignore
+    const fin = {
+      positions: b.positions,
+      triangles: Uint32Array.from([...b.triangles, b.triangles[0], b.triangles[1], 6]),
+    }
+    await expect(clean(fin)).rejects.toMatchObject({
+      code: 'not-closed',
+      details: { tryThis: expect.stringContaining('Mend') },
+    })
   })
   it('stray pieces are left out, and told', async () => {
     const part = cylinder(10, 20, 48)
@@ -352,7 +372,10 @@ describe('what cannot be recognised', () => {
   })
   it('pieces: hollows stay with the body round them', async () => {
     const inner = sphere(5, 3)
-    const hollow = concatMeshes([sphere(15, 4), { positions: inner.positions, triangles: inner.triangles.slice().reverse() }]) // prettier-ignore
+    const hollow = concatMeshes([
+      sphere(15, 4),
+      { positions: inner.positions, triangles: inner.triangles.slice().reverse() },
+    ])
     const { all, kinds } = await clean(hollow)
     expect(all).toHaveLength(1)
     expect(kinds).toEqual({ sphere: 2 })
@@ -389,6 +412,7 @@ describe('scans', () => {
     const want = [2.54, 2.54, 2.54, 2.54, 6, 6, 6, 6, 6.5, 12]
     radii.forEach((r, i) => expect(Math.abs(r - want[i])).toBeLessThan(Math.max(0.02, 2 * noise)))
     // Axes along z to a tenth of a degree.
-    for (const f of solid.parts.faces) if (f.shape === 'cylinder') expect(Math.abs(f.axis![2])).toBeGreaterThan(Math.cos(0.1 * (Math.PI / 180))) // prettier-ignore
+    for (const f of solid.parts.faces)
+      if (f.shape === 'cylinder') expect(Math.abs(f.axis![2])).toBeGreaterThan(Math.cos(0.1 * (Math.PI / 180)))
   })
 })

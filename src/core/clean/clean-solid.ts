@@ -164,7 +164,15 @@ const whole = (made: TracedSolid, way: 'extrusion' | 'turning', tolerance: numbe
   way,
   table: made.table,
   regular: made.round
-    ? [{ kind: 'round', text: `profile: ${made.round} of ${made.of} coordinates and radii at round numbers`, of: [], moved: 0, taken: true }] // prettier-ignore
+    ? [
+        {
+          kind: 'round',
+          text: `profile: ${made.round} of ${made.of} coordinates and radii at round numbers`,
+          of: [],
+          moved: 0,
+          taken: true,
+        },
+      ]
     : [],
   faceted: 0,
   offs: made.offs,
@@ -205,7 +213,9 @@ async function byFaces(
       `${num((100 * facets) / free.length, 0)} % of "${body}" (${many(facets)} triangles) lie on no plane, cylinder, cone, sphere or ring: the mechanical way does not serve this part.`,
       { where: { body }, tryThis: 'Reskin it, simplify it and make a facet solid, or work on the mesh itself.' },
     )
-  const some = found.regions.flatMap((r, i) => (r.shape ? [{ i, shape: r.shape, area: r.area, points: placesOf(mesh, r.triangles) }] : [])) // prettier-ignore
+  const some = found.regions.flatMap((r, i) =>
+    r.shape ? [{ i, shape: r.shape, area: r.area, points: placesOf(mesh, r.triangles) }] : [],
+  )
   const close = Math.max(found.tolerance, 1e-5)
   const { shapes: snapped, found: regular } = choice.regular
     ? regularise(some, {
@@ -246,7 +256,14 @@ async function byFaces(
     rough = await coarser(mesh, found.of, shapes, close, roughTriangles, span(work, 0.6, 0.75))
     if (rough.topology.openEdges && !topology.openEdges) throw notClosing(body, some.length)
     try {
-      built = await faceByFace(rough.mesh, rough.topology, rough.of, shapes, { ...usual, strayEdges: 1, fit: false, closed: !rough.topology.openEdges }, span(work, 0.75, 0.95)) // prettier-ignore
+      built = await faceByFace(
+        rough.mesh,
+        rough.topology,
+        rough.of,
+        shapes,
+        { ...usual, strayEdges: 1, fit: false, closed: !rough.topology.openEdges },
+        span(work, 0.75, 0.95),
+      )
     } catch (again) {
       if (!(again instanceof StepError) || again.code !== 'not-valid') throw again
       const facets = await onlyFacets(rough.mesh, rough.topology, body, found, work, rough.off)
@@ -272,7 +289,12 @@ async function byFaces(
     // Of a skin that was brought down, the scan's own corners tell; those of parts are told once.
     const fine = rough && !seen.has(p.region) ? found.regions[p.region].triangles : null
     seen.add(p.region)
-    const places = fine ? placesOf(mesh, fine) : placesOf(skin, p.triangles.filter((t) => !without?.out.moved[t])) // prettier-ignore
+    const places = fine
+      ? placesOf(mesh, fine)
+      : placesOf(
+          skin,
+          p.triangles.filter((t) => !without?.out.moved[t]),
+        )
     const own = places.map((q) => offShape(shape, q) * (shape.inside ? -1 : 1))
     for (const v of own) offs.push(v)
     const size = sizeOf(shape)
@@ -344,7 +366,12 @@ async function onlyFacets(
   brought = 0,
 ): Promise<Cleaned> {
   const distance = Math.max(found.tolerance, 1e-4)
-  const { solid, moved } = await facetSolidOf(body, mesh, { angle: 0.5, distance, most: mostFacets }, span(work, 0.95, 1)) // prettier-ignore
+  const { solid, moved } = await facetSolidOf(
+    body,
+    mesh,
+    { angle: 0.5, distance, most: mostFacets },
+    span(work, 0.95, 1),
+  )
   return {
     body: solid,
     way: 'faces',

@@ -78,7 +78,8 @@ export function filletsOf(
     if (beside.size < 2) return
     const places = placesOf(mesh, triangles[r])
     const along = s.kind === 'cylinder' ? places.map((p) => dot(p, s.axis!)) : null
-    const long = along && along.reduce((m, v) => Math.max(m, v), -Infinity) - along.reduce((m, v) => Math.min(m, v), Infinity) // prettier-ignore
+    const long =
+      along && along.reduce((m, v) => Math.max(m, v), -Infinity) - along.reduce((m, v) => Math.min(m, v), Infinity)
     if (runs < (long ? sidesShare * long : smoothShare * whole)) return
     if (s.kind === 'sphere') {
       const area = triangles[r].reduce((sum, t) => sum + triangleArea(mesh, t), 0)

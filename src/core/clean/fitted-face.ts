@@ -54,7 +54,11 @@ export function alongCurve(curve: BoundCurve, from: Vec3, to: Vec3, pieces: numb
         for (let k = i === 0 ? 0 : 1; k <= each; k++) {
           const t = k / each
           const s = 1 - t
-          out.push([0, 1, 2].map((m) => s ** 3 * a[m] + 3 * s * s * t * b[m] + 3 * s * t * t * c[m] + t ** 3 * d[m]) as unknown as Vec3) // prettier-ignore
+          out.push(
+            [0, 1, 2].map(
+              (m) => s ** 3 * a[m] + 3 * s * s * t * b[m] + 3 * s * t * t * c[m] + t ** 3 * d[m],
+            ) as unknown as Vec3,
+          )
         }
       }
       return out
@@ -97,7 +101,12 @@ export function fittedFace(
   }
   for (const at of border) places.push({ at, weight: borderWeight })
   const along = longest(border.length ? border : places.map((p) => p.at))
-  const { ground, sides } = groundOver(places.map((p) => p.at), toward, along, margin) // prettier-ignore
+  const { ground, sides } = groundOver(
+    places.map((p) => p.at),
+    toward,
+    along,
+    margin,
+  )
   const most = Math.min(mostControl, Math.max(leastControl, freedom * own.length))
   const grain = Math.sqrt(triangles.reduce((a, t) => a + triangleArea(mesh, t), 0) / own.length)
   const fit = fitHeight(places, ground, sides, within, most, grain)

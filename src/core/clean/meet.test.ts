@@ -22,14 +22,30 @@ describe('lines, circles and ellipses', () => {
     ['a tube touched along', rod, plane([10, 0, 0], [1, 0, 0]), [{ kind: 'line' }]],
     ['a tube missed', rod, plane([11, 0, 0], [1, 0, 0]), [{ kind: 'line' }]],
     ['a tube cut at 45 degrees', rod, plane([0, 0, 0], [1, 0, 1]), [{ kind: 'ellipse', minor: 10 }]],
-    ['two balls', { kind: 'sphere', at: [0, 0, 0], radius: 5 }, { kind: 'sphere', at: [0, 0, 6], radius: 5 }, [{ kind: 'circle', radius: 4 }]], // prettier-ignore
+    [
+      'two balls',
+      { kind: 'sphere', at: [0, 0, 0], radius: 5 },
+      { kind: 'sphere', at: [0, 0, 6], radius: 5 },
+      [{ kind: 'circle', radius: 4 }],
+    ],
     ['a ball cut', { kind: 'sphere', at: [0, 0, 0], radius: 5 }, plane([0, 0, 3], z), [{ kind: 'circle', radius: 4 }]],
-    ['a fillet ring and its tube', { kind: 'ring', at: [0, 0, 0], axis: z, radius: 8, thickness: 2 }, rod, [{ kind: 'circle', radius: 10 }]], // prettier-ignore
-    ['a bend and the bar it runs on as', { kind: 'ring', at: [0, 0, 0], axis: z, radius: 20, thickness: 3 }, tube([20, 0, 0], [0, 1, 0], 3), [{ kind: 'circle', radius: 3 }]], // prettier-ignore
+    [
+      'a fillet ring and its tube',
+      { kind: 'ring', at: [0, 0, 0], axis: z, radius: 8, thickness: 2 },
+      rod,
+      [{ kind: 'circle', radius: 10 }],
+    ],
+    [
+      'a bend and the bar it runs on as',
+      { kind: 'ring', at: [0, 0, 0], axis: z, radius: 20, thickness: 3 },
+      tube([20, 0, 0], [0, 1, 0], 3),
+      [{ kind: 'circle', radius: 3 }],
+    ],
   ])('%s', (name, a, b, want) => {
     const found = conicsOf(a, b, 1e-6)
     // A plane beside a tube only touches where the tolerance says so.
-    if (name === 'a tube missed') return expect(found.every((c) => distance(ontoConic(c, [10, 0, 0]), [10, 0, 0]) > 0.5)).toBe(true) // prettier-ignore
+    if (name === 'a tube missed')
+      return expect(found.every((c) => distance(ontoConic(c, [10, 0, 0]), [10, 0, 0]) > 0.5)).toBe(true)
     expect(found).toHaveLength(want.length)
     found.forEach((c, i) => expect(c).toMatchObject(want[i]))
   })
@@ -61,13 +77,21 @@ describe('along a run of mesh edges', () => {
   })
   it('two crossing tubes meet in a cubic that lies on both to a few millionths of its length', () => {
     const bar = tube([0, 0, 0], [1, 0, 0], 3)
-    const row = round(0, 2 * Math.PI, 40, (a) => [Math.sqrt(100 - 9 * Math.cos(a) ** 2), 3 * Math.cos(a), 3 * Math.sin(a)]) // prettier-ignore
+    const row = round(0, 2 * Math.PI, 40, (a) => [
+      Math.sqrt(100 - 9 * Math.cos(a) ** 2),
+      3 * Math.cos(a),
+      3 * Math.sin(a),
+    ])
     const m = meet(rod, bar, row, true, within)!
     expect(m.curve.kind).toBe('spline')
     expect(m.off).toBeLessThan(1e-4)
   })
   it('surfaces that do not meet there give none', () => {
-    const row: Vec3[] = [[10, 0, 0], [10, 0, 5], [10, 0, 10]] // prettier-ignore
+    const row: Vec3[] = [
+      [10, 0, 0],
+      [10, 0, 5],
+      [10, 0, 10],
+    ]
     expect(meet(rod, plane([0, 0, 50], z), row, false, within)).toBeNull()
   })
 })

@@ -1,6 +1,18 @@
 /** The curve in which two surfaces meet, as the simplest that it is: a line, a circle, an ellipse, or a cubic spline through places on both. */
 import type { BoundCurve } from '@/core/bodies/bounded'
-import { add, addScaled, cross, distance, dot, length, normalize, perpendicular, scale, sub, type Vec3 } from '@/core/math/vec' // prettier-ignore
+import {
+  add,
+  addScaled,
+  cross,
+  distance,
+  dot,
+  length,
+  normalize,
+  perpendicular,
+  scale,
+  sub,
+  type Vec3,
+} from '@/core/math/vec'
 import { normalOf, offShape, type Shape } from '@/core/fit/shape'
 import { onto } from './onto'
 
@@ -61,7 +73,8 @@ function crossings(a: Section, b: Section, close: number): [number, number][] {
   const [ur, uz] = [dr / d, dz / d]
   const t = (d * d + a.radius ** 2 - b.radius ** 2) / (2 * d)
   const h2 = a.radius ** 2 - t * t
-  const touch = Math.abs(Math.abs(d) - (a.radius + b.radius)) < close || Math.abs(d - Math.abs(a.radius - b.radius)) < close // prettier-ignore
+  const touch =
+    Math.abs(Math.abs(d) - (a.radius + b.radius)) < close || Math.abs(d - Math.abs(a.radius - b.radius)) < close
   if (touch) {
     const s = Math.sign(t) * a.radius
     return [[a.r + s * ur, a.z + s * uz]]
@@ -97,7 +110,12 @@ export function conicsOf(a: Shape, b: Shape, close: number): Conic[] {
       const found = crossings(sections[0], sections[1], close)
       return found
         .filter(([r]) => r > 1e-9)
-        .map(([r, z]) => ({ kind: 'circle', centre: addScaled(turned.at, turned.axis, z), axis: turned.axis, radius: r })) // prettier-ignore
+        .map(([r, z]) => ({
+          kind: 'circle',
+          centre: addScaled(turned.at, turned.axis, z),
+          axis: turned.axis,
+          radius: r,
+        }))
     }
   }
   if (a.kind === 'plane') return conicsOf(b, a, close)
@@ -108,7 +126,8 @@ export function conicsOf(a: Shape, b: Shape, close: number): Conic[] {
       if (squareTo(a.axis!, n)) {
         const way = normalize(addScaled(a.axis!, n, -dot(a.axis!, n)))
         const foot = addScaled(a.at, n, -off)
-        const half = Math.abs(Math.abs(off) - a.radius!) < close ? 0 : Math.sqrt(Math.max(0, a.radius! ** 2 - off * off)) // prettier-ignore
+        const half =
+          Math.abs(Math.abs(off) - a.radius!) < close ? 0 : Math.sqrt(Math.max(0, a.radius! ** 2 - off * off))
         const across = cross(n, way)
         return (half ? [-half, half] : [0]).map((h) => ({ kind: 'line', at: addScaled(foot, across, h), way }))
       }
@@ -306,7 +325,9 @@ export function smoothThrough(
     // At an end the parabola through the three nearest goes on.
     const [far, near] = m ? [at[n - 2], m] : [at[2], k!]
     if (!far) return near
-    const inner = m ? scale(sub(before!, far), 1 / (distance(far, before!) || 1)) : scale(sub(far, after!), 1 / (distance(after!, far) || 1)) // prettier-ignore
+    const inner = m
+      ? scale(sub(before!, far), 1 / (distance(far, before!) || 1))
+      : scale(sub(far, after!), 1 / (distance(after!, far) || 1))
     const [own, next] = m ? [l!, distance(far, before!)] : [r!, distance(after!, far)]
     return normalize(addScaled(near, sub(near, inner), own / (own + next || 1)))
   })
@@ -330,7 +351,13 @@ function hermite(at: readonly Vec3[], ways: readonly Vec3[]): Extract<BoundCurve
     knots.push(knots[i] + l)
   }
   poles.push(at[pieces])
-  return { kind: 'spline', degree: 3, poles, knots, multiplicities: knots.map((_, i) => (i === 0 || i === pieces ? 4 : 2)) } // prettier-ignore
+  return {
+    kind: 'spline',
+    degree: 3,
+    poles,
+    knots,
+    multiplicities: knots.map((_, i) => (i === 0 || i === pieces ? 4 : 2)),
+  }
 }
 
 /** A cubic through places on both surfaces, with the direction of their cut there (Hermite). */
@@ -345,7 +372,12 @@ function splineOn(a: Shape, b: Shape, row: readonly Vec3[], closed: boolean, { c
       return onto(p, [a, b])
     })
     if (closed) places[pieces] = places[0]
-    if (places.some(({ at, off }, i) => off > close || distance(at, even[i]) > Math.max(loose, 0.5 * (whole / (row.length - 1))))) return null // prettier-ignore
+    if (
+      places.some(
+        ({ at, off }, i) => off > close || distance(at, even[i]) > Math.max(loose, 0.5 * (whole / (row.length - 1))),
+      )
+    )
+      return null
     const at = places.map((p) => p.at)
     const chord = (i: number) => {
       const [p, q] = closed
@@ -367,7 +399,9 @@ function splineOn(a: Shape, b: Shape, row: readonly Vec3[], closed: boolean, { c
       const [p, q] = [curve.poles[2 * i + 1], curve.poles[2 * i + 2]]
       for (const t of [0.25, 0.5, 0.75]) {
         const s = 1 - t
-        const mid = [0, 1, 2].map((k) => s ** 3 * at[i][k] + 3 * s * s * t * p[k] + 3 * s * t * t * q[k] + t ** 3 * at[i + 1][k]) as unknown as Vec3 // prettier-ignore
+        const mid = [0, 1, 2].map(
+          (k) => s ** 3 * at[i][k] + 3 * s * s * t * p[k] + 3 * s * t * t * q[k] + t ** 3 * at[i + 1][k],
+        ) as unknown as Vec3
         off = Math.max(off, Math.abs(offShape(a, mid)), Math.abs(offShape(b, mid)))
       }
     }

@@ -57,15 +57,49 @@ describe('patches', () => {
 })
 
 describe('rows filled up', () => {
-  const square: Place[] = [[0, 0], [10, 0], [10, 10], [0, 10]] // prettier-ignore
+  const square: Place[] = [
+    [0, 0],
+    [10, 0],
+    [10, 10],
+    [0, 10],
+  ]
   const rows = [{ places: square, closed: true }]
   it('puts places in order along the sides they belong to', () => {
-    const [r] = filledRows(rows, [[7, 0.1], [3, -0.1], [0.1, 5]], 1e-6)! // prettier-ignore
-    expect(r.places).toEqual([[0, 0], [3, -0.1], [7, 0.1], [10, 0], [10, 10], [0, 10], [0.1, 5]]) // prettier-ignore
+    const [r] = filledRows(
+      rows,
+      [
+        [7, 0.1],
+        [3, -0.1],
+        [0.1, 5],
+      ],
+      1e-6,
+    )!
+    expect(r.places).toEqual([
+      [0, 0],
+      [3, -0.1],
+      [7, 0.1],
+      [10, 0],
+      [10, 10],
+      [0, 10],
+      [0.1, 5],
+    ])
   })
   it('takes what is there already for one, or in place of it', () => {
     expect(filledRows(rows, [[10, 1e-7]], 1e-6)![0].places).toHaveLength(4)
-    expect(filledRows(rows, [[10, 1e-7], [5, 0]], 1e-6, true)![0].places).toEqual([[5, 0], [10, 1e-7]]) // prettier-ignore
+    expect(
+      filledRows(
+        rows,
+        [
+          [10, 1e-7],
+          [5, 0],
+        ],
+        1e-6,
+        true,
+      )![0].places,
+    ).toEqual([
+      [5, 0],
+      [10, 1e-7],
+    ])
   })
   it('a place that lies on none of them tells so', () => {
     expect(filledRows(rows, [[5, 5]], 1e-6)).toBeNull()
@@ -79,7 +113,10 @@ describe('prisms and turned bodies', () => {
     expect(prism(box(30, 20, 10, 1))).not.toBeNull()
     expect(prism(cylinder(10, 20, 48))).toMatchObject({ height: 20, flatness: 0 })
     const c = cylinder(10, 20, 48)
-    const lying = { positions: c.positions.map((_, i, p) => p[3 * Math.floor(i / 3) + ((i + 1) % 3)]), triangles: c.triangles } // prettier-ignore
+    const lying = {
+      positions: c.positions.map((_, i, p) => p[3 * Math.floor(i / 3) + ((i + 1) % 3)]),
+      triangles: c.triangles,
+    }
     expect(prism(lying)?.height).toBeCloseTo(20, 5)
     expect(prism(sphere(10, 3))).toBeNull()
   })
@@ -128,7 +165,11 @@ describe('faces of a profile', () => {
     ],
   }
   it('each place counts for the curve it lies nearest to', () => {
-    const off = offCurves(d, [[5, 0.2], [9.7, 3], [6.5, 2]]) // prettier-ignore
+    const off = offCurves(d, [
+      [5, 0.2],
+      [9.7, 3],
+      [6.5, 2],
+    ])
     expect(off.map((o) => o.offs.map((v) => Number(v.toFixed(6))))).toEqual([[0.2], [0.3], [], [0.5]])
   })
   it('what curves become, drawn out and turned', () => {
@@ -138,7 +179,15 @@ describe('faces of a profile', () => {
   })
   it('the table tells rms and most by face, and where it is', () => {
     const plane = { at: [0, 0, 7] as const, normal: [0, 0, 1] as const, x: [1, 0, 0] as const }
-    const faces = facesOfProfile(plane, d, offCurves(d, [[2, 0.3], [8, -0.4]]), wallOf) // prettier-ignore
+    const faces = facesOfProfile(
+      plane,
+      d,
+      offCurves(d, [
+        [2, 0.3],
+        [8, -0.4],
+      ]),
+      wallOf,
+    )
     expect(faces[0]).toMatchObject({ corners: 2, max: 0.4, at: [5, 0, 7] })
     expect(faces[0].rms).toBeCloseTo(Math.sqrt(0.125), 9)
     expect(faces[1]).toMatchObject({ corners: 0, rms: 0, max: 0 })

@@ -67,7 +67,9 @@ function profile(rows: readonly Row[], kinds: readonly ProfileKind[], within: nu
     if (exact.length) {
       const least = Math.max(leastNarrow, narrowest * sizeOf(row))
       const looks = narrowTimes.map((k) => trace([row], choiceOf(exact, k * least), work))
-      fine = looks.find((t, i) => !t.left.length && looks[i + 1]?.drawing.curves.length === t.drawing.curves.length) ?? looks[looks.length - 1] // prettier-ignore
+      fine =
+        looks.find((t, i) => !t.left.length && looks[i + 1]?.drawing.curves.length === t.drawing.curves.length) ??
+        looks[looks.length - 1]
       if (few(fine, count) || (!fine.left.length && fine.drawing.curves.length <= fewSides)) return fine
     }
     // Lines alone would follow a bend in small steps: that is a spline's.
@@ -151,7 +153,15 @@ function drawn(rows: readonly Row[], { kinds, within, tidy }: ProfileChoice, wor
   const near = Math.max(leastTidy, tidyShare * extentOf(d))
   const made: Tidied = tidy ? tidied(d, near) : { drawing: d, round: 0, of: 0 }
   const round = (v: number, times = 1) => (tidy ? (roundOf(v, times * near, tidySteps) ?? v) : v)
-  return { ...made, numbers: { round: made.round, of: made.of }, off: offCurves(made.drawing, rows.flatMap((r) => r.places)), tidy: round } // prettier-ignore
+  return {
+    ...made,
+    numbers: { round: made.round, of: made.of },
+    off: offCurves(
+      made.drawing,
+      rows.flatMap((r) => r.places),
+    ),
+    tidy: round,
+  }
 }
 
 /** Null where the profile cannot be drawn with the kinds, or the kernel makes nothing of it. */
@@ -216,6 +226,8 @@ function closedAlongAxis(d: Drawing, rows: readonly Row[]): Drawing {
         }),
   )
   ends.sort((a, b) => points[a][1] - points[b][1])
-  const lines = ends.flatMap((from, i): Curve[] => (i % 2 === 0 && i + 1 < ends.length ? [{ kind: 'line', from, to: ends[i + 1] }] : [])) // prettier-ignore
+  const lines = ends.flatMap((from, i): Curve[] =>
+    i % 2 === 0 && i + 1 < ends.length ? [{ kind: 'line', from, to: ends[i + 1] }] : [],
+  )
   return { ...d, points, curves: [...d.curves, ...lines] }
 }

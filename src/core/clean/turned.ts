@@ -113,7 +113,9 @@ export function turnedAbout(mesh: TriMesh, topology: Topology, near: Vec3, way: 
     .slice(normal, dot(normal, at), false)
     .loops.flatMap(({ points, closed }) => {
       if (!closed) return []
-      const places = Array.from({ length: points.length / 3 }, (_, i) => flat([points[3 * i], points[3 * i + 1], points[3 * i + 2]])) // prettier-ignore
+      const places = Array.from({ length: points.length / 3 }, (_, i) =>
+        flat([points[3 * i], points[3 * i + 1], points[3 * i + 2]]),
+      )
       return outerRuns(places)
     })
   if (!rows.length) return null

@@ -133,7 +133,12 @@ function walkOver(mesh: TriMesh): Walked {
   let w = walks.get(mesh)
   if (!w) {
     const corners = mesh.positions.length / 3
-    w = { run: 0, seen: new Int32Array(triangleCount(mesh)), corner: new Int32Array(corners), off: new Float64Array(corners) } // prettier-ignore
+    w = {
+      run: 0,
+      seen: new Int32Array(triangleCount(mesh)),
+      corner: new Int32Array(corners),
+      off: new Float64Array(corners),
+    }
     walks.set(mesh, w)
   }
   w.run++
@@ -342,7 +347,8 @@ export function surfaceAround(f: SkinField, seed: number): number[] {
   sizes.set(f.mesh, size)
   for (const t of patchAbout(f, seed, asked)) {
     const found = surfaceAt(f, t, size)
-    if (found && (t === seed || (found.list.length >= 4 * asked && found.list.includes(seed)))) return found.list.sort((a, b) => a - b) // prettier-ignore
+    if (found && (t === seed || (found.list.length >= 4 * asked && found.list.includes(seed))))
+      return found.list.sort((a, b) => a - b)
   }
   return growSlowly(f, seed, size).sort((a, b) => a - b)
 }

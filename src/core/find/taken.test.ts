@@ -84,7 +84,14 @@ describe('taken from meshes, datums and outlines', () => {
     const outline: OutlineBody = {
       kind: 'outline',
       plane: drawingPlane([0, 0, 5], [0, 0, 1]),
-      drawing: { ...emptyDrawing, points: [[0, 0], [8, 6]], curves: [{ kind: 'line', from: 0, to: 1 }] }, // prettier-ignore
+      drawing: {
+        ...emptyDrawing,
+        points: [
+          [0, 0],
+          [8, 6],
+        ],
+        curves: [{ kind: 'line', from: 0, to: 1 }],
+      },
       reference: [],
     }
     near(resolveTaken({ from: 'o' }, outline).way!, [0, 0, 1])
@@ -110,7 +117,11 @@ describe('a mesh that an exact body cut', () => {
     const stretched = await moveBody(packed, scaling(1, 1, 2))
     expect((stretched as MeshBody).tags!.exact).toEqual([null, null])
     // Measured it is the exact wall, not its facets.
-    const measured = await runStep('prove/measure', { body: 'c', what: 'diameter', from: { as: 'axis', at: [17.7, 13, 10] } }, { c: packed }) // prettier-ignore
+    const measured = await runStep(
+      'prove/measure',
+      { body: 'c', what: 'diameter', from: { as: 'axis', at: [17.7, 13, 10] } },
+      { c: packed },
+    )
     expect(measured.facts.value).toBeCloseTo(3.4, 8)
     // A second cut keeps what the first one knew.
     const again = await runStep(
@@ -196,7 +207,14 @@ describe('rows of sections', () => {
     const path: OutlineBody = {
       kind: 'outline',
       plane: drawingPlane([0, 0, 5], [0, 0, 1], [1, 0, 0]),
-      drawing: { ...emptyDrawing, points: [[10, 5], [30, 5]], curves: [{ kind: 'line', from: 0, to: 1 }] }, // prettier-ignore
+      drawing: {
+        ...emptyDrawing,
+        points: [
+          [10, 5],
+          [30, 5],
+        ],
+        curves: [{ kind: 'line', from: 0, to: 1 }],
+      },
       reference: [],
     }
     const r = await run({ count: 3, row: 'along', curve: 'path' }, { path })

@@ -53,9 +53,19 @@ describe('walls whose corners stand aslant', () => {
     const found: Record<string, number> = {}
     for (const r of recognise(mesh).regions) found[r.shape?.kind ?? 'free'] = (found[r.shape?.kind ?? 'free'] ?? 0) + 1
     expect(found).toEqual(kinds)
-    const { body, faceted } = await cleanSolidOf(mesh, 'b', 'n', { way: 'faces', draw: ['line'], regular: true, loose: [] }, quiet) // prettier-ignore
+    const { body, faceted } = await cleanSolidOf(
+      mesh,
+      'b',
+      'n',
+      { way: 'faces', draw: ['line'], regular: true, loose: [] },
+      quiet,
+    )
     expect(faceted).toBe(0)
-    expect(body.facts).toMatchObject({ valid: true, closed: true, faces: Object.values(kinds).reduce((a, b) => a + b, 0) }) // prettier-ignore
+    expect(body.facts).toMatchObject({
+      valid: true,
+      closed: true,
+      faces: Object.values(kinds).reduce((a, b) => a + b, 0),
+    })
     expect(Math.abs(body.facts.volume / volume - 1)).toBeLessThan(1e-5)
     // The facets themselves are off by a hundred times as much and more.
     expect(Math.abs(meshVolume(mesh) / volume - 1)).toBeGreaterThan(1e-3)

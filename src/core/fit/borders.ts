@@ -39,7 +39,11 @@ function dissolve(of: Int32Array, count: number, twin: Int32Array, misfit: (t: n
       }
     if (!beside.size) continue
     const best = list.map((t) => [...beside].map((o) => [misfit(t, o), o] as const).sort((a, b) => a[0] - b[0])[0])
-    if (best.reduce((s, [cost]) => s + cost, 0) > explained * list.length || best.some(([cost]) => cost > 4 * explained)) continue // prettier-ignore
+    if (
+      best.reduce((s, [cost]) => s + cost, 0) > explained * list.length ||
+      best.some(([cost]) => cost > 4 * explained)
+    )
+      continue
     list.forEach((t, i) => {
       of[t] = best[i][1]
       lists[best[i][1]].push(t)

@@ -42,7 +42,10 @@ describe('recognised of few decimals', () => {
     const kinds: Record<string, number> = {}
     const { regions } = recognise(m)
     for (const r of regions) kinds[r.shape?.kind ?? 'free'] = (kinds[r.shape?.kind ?? 'free'] ?? 0) + 1
-    return { kinds, radii: regions.flatMap((r) => (r.shape?.kind === 'cylinder' ? [r.shape.radius!] : [])).sort((a, b) => a - b) } // prettier-ignore
+    return {
+      kinds,
+      radii: regions.flatMap((r) => (r.shape?.kind === 'cylinder' ? [r.shape.radius!] : [])).sort((a, b) => a - b),
+    }
   }
 
   it.each(mostly([0.02, 0.1], (chord) => chord === 0.1))(
@@ -71,7 +74,10 @@ describe('recognised of few decimals', () => {
   )
   it('a box with all edges rounded: four decimals, straight and aslant', async () => {
     const block = await made('build/block', { name: 'b', size: [40, 30, 20], at: [0, 0, 0] })
-    const { mesh } = await facetSolid(await made('build/fillet', { body: 'b', edges: 'all', radius: 4 }, { b: block }), 0.05) // prettier-ignore
+    const { mesh } = await facetSolid(
+      await made('build/fillet', { body: 'b', edges: 'all', radius: 4 }, { b: block }),
+      0.05,
+    )
     for (const m of [mesh, transformMesh(mesh, aslant)])
       expect(found(rounded(m, 4)).kinds).toEqual({ plane: 6, cylinder: 12, sphere: 8 })
   })

@@ -131,7 +131,12 @@ describe('how far a region reaches', () => {
   it('of a plane the rectangle that holds it, however it lies', () => {
     const turned = [0, 40].map((degrees) => {
       const [c, s] = [Math.cos(degrees * rad), Math.sin(degrees * rad)]
-      const points = [[0, 0], [20, 0], [20, 8], [0, 8]].map(([x, y]): Vec3 => [c * x - s * y, s * x + c * y, 3]) // prettier-ignore
+      const points = [
+        [0, 0],
+        [20, 0],
+        [20, 8],
+        [0, 8],
+      ].map(([x, y]): Vec3 => [c * x - s * y, s * x + c * y, 3])
       const e = extentOf({ kind: 'plane', at: points[0], axis: [0, 0, 1] }, points, 1e-6)
       return [e.to - e.from, e.turn].sort((p, q) => p - q)
     })
@@ -145,7 +150,10 @@ describe('how far a region reaches', () => {
     const f = fitKind('cylinder', s)
     const far = [...s.points, add(s.points[0], scale(axis, 500)), add(s.points[0], [0, 40, 300])]
     expect(extentOf(f, far, 1e-6).to - extentOf(f, far, 1e-6).from).toBeCloseTo(500, 0)
-    expect(extentOf(f, [...s.points, add(s.points[0], [0, 40, 300])], 1e-6).to).toBeCloseTo(extentOf(f, s.points, 1e-6).to, 9) // prettier-ignore
+    expect(extentOf(f, [...s.points, add(s.points[0], [0, 40, 300])], 1e-6).to).toBeCloseTo(
+      extentOf(f, s.points, 1e-6).to,
+      9,
+    )
   })
 })
 
@@ -173,7 +181,11 @@ describe('Fit shape', () => {
     const r = await runStep('convert/fit-shape', set, { m: box(30, 20, 10, 4) })
     expect(r.facts).toMatchObject({ shape: 'plane' })
     expect((r.bodies.s as ExactBody).facts.area).toBeCloseTo(600, 4)
-    const ball = await runStep('convert/fit-shape', { body: 'm', region: [{ pick: 'all' }], name: 's' }, { m: sphere(15, 4) }) // prettier-ignore
+    const ball = await runStep(
+      'convert/fit-shape',
+      { body: 'm', region: [{ pick: 'all' }], name: 's' },
+      { m: sphere(15, 4) },
+    )
     expect(ball.facts).toMatchObject({ shape: 'sphere' })
     expect(ball.facts.radius).toBeCloseTo(15, 4)
   })
@@ -189,7 +201,9 @@ describe('Fit shape', () => {
   it('a flat region taken for a cylinder is told to be nearly flat', async () => {
     const bent = box(30, 20, 10, 12)
     // The top sags by a hundredth of a millimetre: a radius of some 10 m.
-    const sag = bent.positions.map((v, i) => (i % 3 === 2 && v > 9.9 ? v - 0.01 * (1 - ((bent.positions[i - 2] - 15) / 15) ** 2) : v)) // prettier-ignore
+    const sag = bent.positions.map((v, i) =>
+      i % 3 === 2 && v > 9.9 ? v - 0.01 * (1 - ((bent.positions[i - 2] - 15) / 15) ** 2) : v,
+    )
     const top = [{ pick: 'grow', mode: 'add', at: [10, 10, 10], angle: 10 }]
     const set = { body: 'm', region: top, shape: 'cylinder', name: 's' }
     const r = await runStep('convert/fit-shape', set, { m: { ...bent, positions: sag } })

@@ -42,13 +42,17 @@ export function absorbNarrow(
   const same = (t: number, u: number) => of[t] === of[u] || (free(t) && free(u))
   const far = (t: number, r: number) => {
     let most = 0
-    for (let c = 0; c < 3; c++) most = Math.max(most, Math.abs(offShape(shapes[r]!, vertex(mesh, mesh.triangles[3 * t + c])))) // prettier-ignore
+    for (let c = 0; c < 3; c++)
+      most = Math.max(most, Math.abs(offShape(shapes[r]!, vertex(mesh, mesh.triangles[3 * t + c]))))
     return spans(mesh, t, usual) ? Math.max(most, Math.abs(offShape(shapes[r]!, triangleMiddle(mesh, t)))) : most
   }
   // Half of a sharp edge's turn, and what noise adds; what lies across a bore closes it.
   const faces = (t: number, r: number) => {
     const shape = shapes[r]!
-    return dot(normalize(crossOf(mesh, t)), normalOf(shape, vertex(mesh, mesh.triangles[3 * t]))) * (shape.inside ? -1 : 1) > leastFacing // prettier-ignore
+    return (
+      dot(normalize(crossOf(mesh, t)), normalOf(shape, vertex(mesh, mesh.triangles[3 * t]))) * (shape.inside ? -1 : 1) >
+      leastFacing
+    )
   }
   const whole = new Float64Array(shapes.length)
   let all = 0
@@ -125,7 +129,8 @@ function usualEdge(mesh: TriMesh): number {
 
 /** A triangle whose edges are so many times as long as others may have its corners on a wall and lie across it. */
 const longTimes = 4
-const spans = (mesh: TriMesh, t: number, usual: number) => [0, 1, 2].some((c) => edgeLength(mesh, 3 * t + c) > longTimes * usual) // prettier-ignore
+const spans = (mesh: TriMesh, t: number, usual: number) =>
+  [0, 1, 2].some((c) => edgeLength(mesh, 3 * t + c) > longTimes * usual)
 const triangleMiddle = (mesh: TriMesh, t: number): Vec3 => {
   const c = corners(mesh, t)
   return [0, 1, 2].map((k) => (c[0][k] + c[1][k] + c[2][k]) / 3) as unknown as Vec3
@@ -145,7 +150,13 @@ export function releaseSpanning(
   const usual = usualEdge(mesh)
   of.forEach((r, t) => {
     const shape = r < 0 ? null : shapes[r]
-    if (shape && shape.kind !== 'plane' && spans(mesh, t, usual) && Math.abs(offShape(shape, triangleMiddle(mesh, t))) > within) of[t] = -1 // prettier-ignore
+    if (
+      shape &&
+      shape.kind !== 'plane' &&
+      spans(mesh, t, usual) &&
+      Math.abs(offShape(shape, triangleMiddle(mesh, t))) > within
+    )
+      of[t] = -1
   })
 }
 

@@ -88,7 +88,10 @@ export function partsOfFree(
         {},
         { lots: 0, patient: false },
       )
-      return Math.max(shape.radius ?? 0, shape.thickness ?? 0) > 3 * size || (shape.kind === 'cone' && (shape.halfAngle! < 1 || shape.halfAngle! > 89)) ? null : shape // prettier-ignore
+      return Math.max(shape.radius ?? 0, shape.thickness ?? 0) > 3 * size ||
+        (shape.kind === 'cone' && (shape.halfAngle! < 1 || shape.halfAngle! > 89))
+        ? null
+        : shape
     } catch (error) {
       if (!(error instanceof StepError)) throw error
       return null

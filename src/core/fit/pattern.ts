@@ -32,7 +32,12 @@ function gridOf(places: readonly Place[], within: number): Pattern | null {
     if (l <= within) continue
     const [c, s] = [dx / l, dy / l]
     const turned = places.map(([x, y]): Place => [c * x + s * y, c * y - s * x])
-    const lines = [0, 1].map((i) => levels(turned.map((p) => p[i]), within)) // prettier-ignore
+    const lines = [0, 1].map((i) =>
+      levels(
+        turned.map((p) => p[i]),
+        within,
+      ),
+    )
     if (lines.some((v) => v === null)) continue
     const [a, b] = lines as Levels[]
     if (a.count * b.count !== places.length) continue

@@ -120,7 +120,11 @@ describe('Recognise', () => {
     expect(kinds('plane')).toBe(7)
   })
   it('done again it finds anew, and what came from exact bodies stays', async () => {
-    const plain = await runStep('build/hole', { body: 'm', at: [[15, 10, 10]], diameter: 8, through: true }, { m: box(30, 20, 10, 4) }) // prettier-ignore
+    const plain = await runStep(
+      'build/hole',
+      { body: 'm', at: [[15, 10, 10]], diameter: 8, through: true },
+      { m: box(30, 20, 10, 4) },
+    )
     const once = await runStep('convert/recognise', { body: 'm' }, { m: plain.bodies.m! })
     const twice = await runStep('convert/recognise', { body: 'm' }, { m: once.bodies.m! })
     const shown = ({ tags }: MeshBody) => {
@@ -135,6 +139,8 @@ describe('Recognise', () => {
     expect(shown(twice.bodies.m as MeshBody)).toEqual(shown(once.bodies.m as MeshBody))
     // Only one of its sources is spoken of, and it is the last.
     const { tags } = twice.bodies.m as MeshBody
-    expect(new Set([...tags!.source].filter((s) => tags!.names[s] === 'recognised'))).toEqual(new Set([tags!.names.lastIndexOf('recognised')])) // prettier-ignore
+    expect(new Set([...tags!.source].filter((s) => tags!.names[s] === 'recognised'))).toEqual(
+      new Set([tags!.names.lastIndexOf('recognised')]),
+    )
   })
 })

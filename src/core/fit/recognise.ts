@@ -19,7 +19,7 @@ import {
   type TriMesh,
 } from '@/core/mesh/tri-mesh'
 import { settleBorders } from './borders'
-import { cleanRegions } from './clean-regions'
+import { cleanRegions } from './clean/clean-regions'
 import { decimalStep } from './decimals'
 import { fitKind, type Fitted } from './fit-shape'
 import { partsOfFree } from './parts-of-free'
@@ -245,7 +245,12 @@ function grouped(
   takeIn(mesh, field, of, found, within)
   // What came in later tells the shapes better; then each border goes where it belongs.
   fitAnew(mesh, found, within, noise)
-  settleBorders(field, of, found.map((r) => r.shape), within) // prettier-ignore
+  settleBorders(
+    field,
+    of,
+    found.map((r) => r.shape),
+    within,
+  )
   const gather = () => {
     for (const r of found) r.list = []
     of.forEach((r, t) => {
@@ -257,8 +262,19 @@ function grouped(
   releaseFar(mesh, field.topology.twin, of, found, within)
   divideFree(field, of, found, within, noise, size, work)
   joinEqual(mesh, field.topology.twin, of, found, within, scan)
-  settleBorders(field, of, found.map((r) => r.shape), within) // prettier-ignore
-  if (scan) releaseSpanning(mesh, of, found.map((r) => r.shape), farTimes * within) // prettier-ignore
+  settleBorders(
+    field,
+    of,
+    found.map((r) => r.shape),
+    within,
+  )
+  if (scan)
+    releaseSpanning(
+      mesh,
+      of,
+      found.map((r) => r.shape),
+      farTimes * within,
+    )
   absorbNarrow(
     mesh,
     field.topology,
@@ -426,7 +442,8 @@ function shapeOf(mesh: TriMesh, list: readonly number[], within: number, size: n
     const f = tried(() => fitKind(kind, thinned(samples, enough), {}, { lots: 4, patient: false }))
     if (!f || Math.max(f.radius ?? 0, f.thickness ?? 0) > 3 * size) continue
     if (f.rms <= onlyNoise * within && f.inliers >= 0.97) return f
-    if (f.rms > within || f.inliers < mostOn || (f.kind === 'cone' && (f.halfAngle! < 0.5 || f.halfAngle! > 89.5))) continue // prettier-ignore
+    if (f.rms > within || f.inliers < mostOn || (f.kind === 'cone' && (f.halfAngle! < 0.5 || f.halfAngle! > 89.5)))
+      continue
     // A kind that comes later has to serve much better.
     if (!best || f.rms < 0.5 * best.rms) best = f
   }

@@ -114,7 +114,10 @@ export function refine(
   known: Known = {},
   patient: boolean | 'some' = true,
 ): Shape {
-  const size = Math.max(1e-9, Math.sqrt(points.reduce((s, p) => s + dot(sub(p, points[0]), sub(p, points[0])), 0) / points.length)) // prettier-ignore
+  const size = Math.max(
+    1e-9,
+    Math.sqrt(points.reduce((s, p) => s + dot(sub(p, points[0]), sub(p, points[0])), 0) / points.length),
+  )
   const model = modelOf(guess, known, size)
   // Shapes of the steps beside the place under way are made once for all points.
   let at: readonly number[] | null = null
@@ -151,7 +154,10 @@ export function refine(
 /** Standard deviation that noise leaves in the radius of a shape (for a cone in its half angle, degrees): from the normal equations. */
 export function radiusSigma(s: Shape, points: readonly Vec3[], rms: number, known: Known = {}): number | undefined {
   if (known.radius || s.kind === 'plane') return undefined
-  const size = Math.max(1e-9, Math.sqrt(points.reduce((m, p) => m + dot(sub(p, points[0]), sub(p, points[0])), 0) / points.length)) // prettier-ignore
+  const size = Math.max(
+    1e-9,
+    Math.sqrt(points.reduce((m, p) => m + dot(sub(p, points[0]), sub(p, points[0])), 0) / points.length),
+  )
   const model = modelOf(s, known, size)
   const n = model.start.length
   const at = offsFrom(s)

@@ -28,29 +28,85 @@ describe('patterns', () => {
   const up: Vec3 = [0, 0, 1]
   it('a grid, turned, tells both steps whatever the order', () => {
     const places: Vec3[] = []
-    for (const [x, y] of [[0, 0], [40, 30], [40, 0], [0, 30]]) places.push([x * 0.8 - y * 0.6, x * 0.6 + y * 0.8, 7 * x]) // prettier-ignore
+    for (const [x, y] of [
+      [0, 0],
+      [40, 30],
+      [40, 0],
+      [0, 30],
+    ])
+      places.push([x * 0.8 - y * 0.6, x * 0.6 + y * 0.8, 7 * x])
     const p = patternOf(places, up, 0.01)!
     expect(p.steps!.map((s) => Number(s.toFixed(6)))).toEqual([40, 30])
     expect(p.words).toBe('on a 40 × 30 mm pattern')
   })
   it('rows, pairs and circles', () => {
-    expect(patternOf([[0, 0, 0], [24, 0, 0], [12, 0, 3]], up, 0.01)!.words).toBe('in a row, 12 mm apart') // prettier-ignore
-    expect(patternOf([[0, 0, 0], [0, 17.5, 0]], up, 0.01)!.words).toBe('17.5 mm apart') // prettier-ignore
-    const five = Array.from({ length: 5 }, (_, i): Vec3 => [30 * Math.cos(1 + i * 0.4 * Math.PI), 30 * Math.sin(1 + i * 0.4 * Math.PI), 0]) // prettier-ignore
+    expect(
+      patternOf(
+        [
+          [0, 0, 0],
+          [24, 0, 0],
+          [12, 0, 3],
+        ],
+        up,
+        0.01,
+      )!.words,
+    ).toBe('in a row, 12 mm apart')
+    expect(
+      patternOf(
+        [
+          [0, 0, 0],
+          [0, 17.5, 0],
+        ],
+        up,
+        0.01,
+      )!.words,
+    ).toBe('17.5 mm apart')
+    const five = Array.from({ length: 5 }, (_, i): Vec3 => [
+      30 * Math.cos(1 + i * 0.4 * Math.PI),
+      30 * Math.sin(1 + i * 0.4 * Math.PI),
+      0,
+    ])
     const c = patternOf(five, up, 0.01)!
     expect(c.diameter).toBeCloseTo(60, 9)
     expect(c.words).toBe('evenly on a circle of Ø 60 mm')
   })
   it('what stands on none tells none', () => {
-    expect(patternOf([[0, 0, 0], [40, 0, 0], [40, 30, 0], [3, 31, 0]], up, 0.05)).toBeNull() // prettier-ignore
-    expect(patternOf([[0, 0, 0], [40, 0, 0], [40, 30, 0], [0, 30.2, 0]], up, 0.05)).toBeNull() // prettier-ignore
+    expect(
+      patternOf(
+        [
+          [0, 0, 0],
+          [40, 0, 0],
+          [40, 30, 0],
+          [3, 31, 0],
+        ],
+        up,
+        0.05,
+      ),
+    ).toBeNull()
+    expect(
+      patternOf(
+        [
+          [0, 0, 0],
+          [40, 0, 0],
+          [40, 30, 0],
+          [0, 30.2, 0],
+        ],
+        up,
+        0.05,
+      ),
+    ).toBeNull()
   })
 })
 
 describe('equal ones together', () => {
   const sigma = 0.02
   const four = concatMeshes(
-    [[0, 0], [40, 0], [40, 30], [0, 30]].map(([x, y]) => shifted(shaken(cylinder(5, 12, 48), sigma), x, y, 0)), // prettier-ignore
+    [
+      [0, 0],
+      [40, 0],
+      [40, 30],
+      [0, 30],
+    ].map(([x, y]) => shifted(shaken(cylinder(5, 12, 48), sigma), x, y, 0)),
   )
   it('four pins of one size: equal, parallel, on their pattern, and each nearer to the truth than by itself', () => {
     const flags = walls(four)
@@ -129,8 +185,15 @@ describe('while painting', () => {
 describe('Fit shape, several at once', () => {
   it('each patch becomes a body of its own, numbered past names that are taken', async () => {
     const m = concatMeshes([cylinder(5, 12, 48), shifted(cylinder(5, 12, 48), 40, 0, 0)])
-    const grown = [[5, 0.2, 6], [45, 0.2, 6]].map((at) => ({ pick: 'grow', at, angle: 15 })) // prettier-ignore
-    const out = await runStep('convert/fit-shape', { body: 'pins', region: grown, patches: 'each', as: 'solid', name: 'pin' }, { pins: m, 'pin 1': m }) // prettier-ignore
+    const grown = [
+      [5, 0.2, 6],
+      [45, 0.2, 6],
+    ].map((at) => ({ pick: 'grow', at, angle: 15 }))
+    const out = await runStep(
+      'convert/fit-shape',
+      { body: 'pins', region: grown, patches: 'each', as: 'solid', name: 'pin' },
+      { pins: m, 'pin 1': m },
+    )
     expect(Object.keys(out.bodies).sort()).toEqual(['pin 1 2', 'pin 2'])
     expect(out.facts.shapes).toBe(2)
     expect((out.facts.equal as { words: string }[])[0].words).toContain('40 mm apart')

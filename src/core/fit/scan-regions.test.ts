@@ -10,11 +10,26 @@ import { partsOfFree } from './parts-of-free'
 import { wavinessOf } from './waviness'
 
 const fieldOf = (mesh: TriMesh) => ({ mesh, topology: buildTopology(mesh), normals: triangleNormals(mesh) })
-const flat = (at: [number, number, number], axis: [number, number, number]): Fitted => ({ kind: 'plane', at, axis, rms: 0, max: 0, inliers: 1, inside: false }) // prettier-ignore
+const flat = (at: [number, number, number], axis: [number, number, number]): Fitted => ({
+  kind: 'plane',
+  at,
+  axis,
+  rms: 0,
+  max: 0,
+  inliers: 1,
+  inside: false,
+})
 /** Sides of a box from 0 with its faces' planes, and for each triangle the one it truly is of. */
 function boxed(n: number) {
   const mesh = box(20, 20, 20, n)
-  const shapes = [0, 1, 2].flatMap((k) => [0, 20].map((v) => flat([0, 1, 2].map((j) => (j === k ? v : 0)) as never, [0, 1, 2].map((j) => (j === k ? (v ? 1 : -1) : 0)) as never))) // prettier-ignore
+  const shapes = [0, 1, 2].flatMap((k) =>
+    [0, 20].map((v) =>
+      flat(
+        [0, 1, 2].map((j) => (j === k ? v : 0)) as never,
+        [0, 1, 2].map((j) => (j === k ? (v ? 1 : -1) : 0)) as never,
+      ),
+    ),
+  )
   const normals = triangleNormals(mesh)
   const truth = Int32Array.from({ length: triangleCount(mesh) }, (_, t) => {
     const k = [0, 1, 2].find((j) => Math.abs(normals[3 * t + j]) > 0.5)!
@@ -29,7 +44,8 @@ describe('borders', () => {
     const of = truth.slice()
     // A face takes what lies beside it, one ring in.
     const { twin } = buildTopology(mesh)
-    for (let h = 0; h < twin.length; h++) if (truth[(h / 3) | 0] === 5 && truth[(twin[h] / 3) | 0] !== 5) of[(twin[h] / 3) | 0] = 5 // prettier-ignore
+    for (let h = 0; h < twin.length; h++)
+      if (truth[(h / 3) | 0] === 5 && truth[(twin[h] / 3) | 0] !== 5) of[(twin[h] / 3) | 0] = 5
     expect(of).not.toEqual(truth)
     settleBorders(fieldOf(mesh), of, shapes, 0.05)
     expect(of).toEqual(truth)
@@ -57,7 +73,8 @@ describe('borders', () => {
 describe('strips at edges', () => {
   it('of no shape go to the faces beside them; wide ones stay', () => {
     const { mesh, shapes, truth } = boxed(16)
-    const middle = (t: number) => [0, 1, 2].map((k) => [0, 1, 2].reduce((s, c) => s + vertex(mesh, mesh.triangles[3 * t + c])[k] / 3, 0)) // prettier-ignore
+    const middle = (t: number) =>
+      [0, 1, 2].map((k) => [0, 1, 2].reduce((s, c) => s + vertex(mesh, mesh.triangles[3 * t + c])[k] / 3, 0))
     const nearEdge = (t: number, by: number) => middle(t).filter((v) => v < by || v > 20 - by).length > 1
     const of = truth.map((r, t) => (nearEdge(t, 1.3) ? -1 : r))
     absorbNarrow(mesh, buildTopology(mesh), of, shapes)

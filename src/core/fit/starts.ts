@@ -83,7 +83,12 @@ export function axisOfRevolution({ points, normals }: Samples): { at: Vec3; axis
   // A flat spread of normals leaves the moment free along one way: a little weight holds it near the middle.
   const weight = 1e-9 * points.length
   for (let k = 0; k < 3; k++) nn[k][k] += weight
-  const solved = [0, 1, 2].map((c) => solveDense(nn.map((r) => [...r]), [nq[0][c], nq[1][c], nq[2][c]])) // prettier-ignore
+  const solved = [0, 1, 2].map((c) =>
+    solveDense(
+      nn.map((r) => [...r]),
+      [nq[0][c], nq[1][c], nq[2][c]],
+    ),
+  )
   if (solved.some((s) => !s)) return null
   const reduced = zero()
   for (let r = 0; r < 3; r++)

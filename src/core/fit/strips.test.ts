@@ -77,10 +77,13 @@ describe('strips between larger regions', () => {
 
 describe('a direction that a shape is held to', () => {
   const m = cylinder(6, 20, 48)
-  const wall = samplesOf(m, where(m, (x, y) => Math.hypot(x, y) > 5.9).filter((t) => {
-    const z = [0, 1, 2].map((c) => m.positions[3 * m.triangles[3 * t + c] + 2])
-    return Math.max(...z) - Math.min(...z) > 5
-  })) // prettier-ignore
+  const wall = samplesOf(
+    m,
+    where(m, (x, y) => Math.hypot(x, y) > 5.9).filter((t) => {
+      const z = [0, 1, 2].map((c) => m.positions[3 * m.triangles[3 * t + c] + 2])
+      return Math.max(...z) - Math.min(...z) > 5
+    }),
+  )
   it('square to one that it nearly is square to, exactly so; along it, a sentence', () => {
     const way = [1, 0, 0.01] as const
     const { fit } = fitHeld(wall, { shape: 'cylinder', hold: 'square', way, snap: 'none' })
@@ -99,11 +102,27 @@ describe('triangles across a bore', () => {
   it('with all their corners on its wall are no part of it; those of the wall stay', () => {
     const n = 60
     const m = cylinder(10, 20, n, 20)
-    const wall: Fitted = { kind: 'cylinder', at: [0, 0, 0], axis: [0, 0, 1], radius: 10, rms: 0, max: 0, inliers: 1, inside: true } // prettier-ignore
+    const wall: Fitted = {
+      kind: 'cylinder',
+      at: [0, 0, 0],
+      axis: [0, 0, 1],
+      radius: 10,
+      rms: 0,
+      max: 0,
+      inliers: 1,
+      inside: true,
+    }
     // A fan from one corner of a rim over the others closes the bore there.
-    const rim = [...Array(m.positions.length / 3).keys()].filter((v) => Math.abs(m.positions[3 * v + 2] - m.positions[2]) < 1e-9 && Math.hypot(m.positions[3 * v], m.positions[3 * v + 1]) > 9.9) // prettier-ignore
+    const rim = [...Array(m.positions.length / 3).keys()].filter(
+      (v) =>
+        Math.abs(m.positions[3 * v + 2] - m.positions[2]) < 1e-9 &&
+        Math.hypot(m.positions[3 * v], m.positions[3 * v + 1]) > 9.9,
+    )
     expect(rim).toHaveLength(n)
-    const round = rim.sort((a, b) => Math.atan2(m.positions[3 * a + 1], m.positions[3 * a]) - Math.atan2(m.positions[3 * b + 1], m.positions[3 * b])) // prettier-ignore
+    const round = rim.sort(
+      (a, b) =>
+        Math.atan2(m.positions[3 * a + 1], m.positions[3 * a]) - Math.atan2(m.positions[3 * b + 1], m.positions[3 * b]),
+    )
     const onWall = where(m, (x, y) => Math.hypot(x, y) > 9.9)
     const triangles = Uint32Array.from([
       ...onWall.flatMap((t) => [...m.triangles.subarray(3 * t, 3 * t + 3)]),

@@ -17,7 +17,12 @@ const on = (a: number, z: number): Vec3 => [10 * Math.cos(a), 10 * Math.sin(a), 
 const kinds = (r: Recognised) => r.regions.map((x) => x.shape?.kind ?? 'free').sort()
 const whole = (r: Recognised) => r.regions.reduce((s, x) => s + x.triangles.length, 0)
 /** The upper half of the wall, brushed round. */
-const upper = { pick: 'brush' as const, mode: 'add' as const, path: Array.from({ length: 48 }, (_, i) => on((i * Math.PI) / 24, 22.5)), radius: 3 } // prettier-ignore
+const upper = {
+  pick: 'brush' as const,
+  mode: 'add' as const,
+  path: Array.from({ length: 48 }, (_, i) => on((i * Math.PI) / 24, 22.5)),
+  radius: 3,
+}
 
 describe('regions told by hand', () => {
   const found = recognise(pin)
@@ -84,10 +89,16 @@ describe('what a mesh remembers', () => {
   it('serves Clean solid: a bore told free stays facets, the rest is exact', async () => {
     const facts = recognise(bracket.mesh).regions.find((r) => r.shape?.kind === 'cylinder' && r.shape.inside)!
     const t = facts.triangles[0]
-    const at = [0, 1, 2].map((k) => [0, 1, 2].reduce((s, c) => s + bracket.mesh.positions[3 * bracket.mesh.triangles[3 * t + c] + k] / 3, 0)) // prettier-ignore
+    const at = [0, 1, 2].map((k) =>
+      [0, 1, 2].reduce((s, c) => s + bracket.mesh.positions[3 * bracket.mesh.triangles[3 * t + c] + k] / 3, 0),
+    )
     const made = await runStep('convert/recognise', { body: 'b', told: [{ at: [at], shape: 'free' }] }, { b: bracket })
     expect(made.facts.free).toBe(1)
-    const solid = await runStep('convert/clean-solid', { body: 'b', way: 'faces', leftovers: 'facets', name: 's' }, { b: made.bodies.b! }) // prettier-ignore
+    const solid = await runStep(
+      'convert/clean-solid',
+      { body: 'b', way: 'faces', leftovers: 'facets', name: 's' },
+      { b: made.bodies.b! },
+    )
     expect(solid.facts.valid).toBe(true)
     expect(Number(solid.facts.faceted)).toBeGreaterThan(20)
     const plain = await runStep('convert/clean-solid', { body: 'b', way: 'faces', name: 's' }, { b: bracket })

@@ -53,7 +53,9 @@ function spreadOver(mesh: TriMesh, { twin }: Topology, normals: Float32Array, mo
       const [a, b] = [u / size, v / size]
       return [1, a, b, a * a, a * b, b * b]
     })
-    const m = Array.from({ length: 6 }, (_, i) => Array.from({ length: 6 }, (__, j) => rows.reduce((s, r) => s + r[i] * r[j], 0))) // prettier-ignore
+    const m = Array.from({ length: 6 }, (_, i) =>
+      Array.from({ length: 6 }, (__, j) => rows.reduce((s, r) => s + r[i] * r[j], 0)),
+    )
     const c = solveDense(
       m,
       Array.from({ length: 6 }, (_, i) => rows.reduce((s, r, q) => s + r[i] * local[q][2], 0)),

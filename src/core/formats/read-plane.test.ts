@@ -47,7 +47,19 @@ describe('DXF', () => {
   })
   it('what is written as R12 and R2000 comes back with the same areas', async () => {
     const drawing: Drawing = {
-      points: [[0, 0], [30, 0], [30, 20], [0, 20], [30, 10], [8, 10], [18, 10], [13, 14], [13, 6], [23, 13], [24, 6]],
+      points: [
+        [0, 0],
+        [30, 0],
+        [30, 20],
+        [0, 20],
+        [30, 10],
+        [8, 10],
+        [18, 10],
+        [13, 14],
+        [13, 6],
+        [23, 13],
+        [24, 6],
+      ],
       curves: [
         { kind: 'line', from: 0, to: 1 },
         { kind: 'arc', from: 1, to: 2, centre: 4, ccw: true },
@@ -56,7 +68,7 @@ describe('DXF', () => {
         { kind: 'circle', centre: 5, radius: 3 },
         { kind: 'ellipse', centre: 6, long: 4, short: 2, turn: 30 },
       ],
-    } // prettier-ignore
+    }
     const parts = [flattened('plate', drawingPlane([0, 0, 0], [0, 0, 1]), drawing, [])]
     const area = 600 + 50 * Math.PI - 9 * Math.PI - 8 * Math.PI
     for (const [file, name, digits] of [

@@ -98,7 +98,14 @@ function profile(r: RoundRim, sort: 'fillet' | 'chamfer', size: number, second: 
     const points = [place(size, 0), place(0, second), place(-spare, second), place(-spare, -spare), place(size, -spare)]
     return { points, curves: loop(points.length) }
   }
-  const points = [place(size, 0), place(0, size), place(-spare, size), place(-spare, -spare), place(size, -spare), place(size, size)] // prettier-ignore
+  const points = [
+    place(size, 0),
+    place(0, size),
+    place(-spare, size),
+    place(-spare, -spare),
+    place(size, -spare),
+    place(size, size),
+  ]
   const [a, b, m] = [points[0], points[1], points[5]]
   const ccw = (a[0] - m[0]) * (b[1] - m[1]) - (a[1] - m[1]) * (b[0] - m[0]) > 0
   const curves: Curve[] = [{ kind: 'arc', from: 0, to: 1, centre: 5, ccw }, ...loop(5).slice(1)]

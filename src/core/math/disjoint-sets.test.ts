@@ -12,7 +12,13 @@ describe('disjoint sets', () => {
         for (const [a, b] of list) if (sets.unite(a, b)) count--
         const reached = (from: number) => {
           const seen = new Set([from])
-          for (const at of seen) for (const [a, b] of list) for (const [x, y] of [[a, b], [b, a]]) if (x === at) seen.add(y) // prettier-ignore
+          for (const at of seen)
+            for (const [a, b] of list)
+              for (const [x, y] of [
+                [a, b],
+                [b, a],
+              ])
+                if (x === at) seen.add(y)
           return [...seen].sort((a, b) => a - b)
         }
         const groups = sets.groups()

@@ -4,7 +4,17 @@ import { enlargeMatching } from './matching'
 describe('matchings', () => {
   it('a matching grows to the greatest there is, through blossoms', () => {
     // Two triangles joined by a path: pairs go round both odd rings.
-    const edges = [[0, 1], [1, 2], [2, 0], [2, 3], [3, 4], [4, 5], [5, 6], [6, 7], [7, 5]] // prettier-ignore
+    const edges = [
+      [0, 1],
+      [1, 2],
+      [2, 0],
+      [2, 3],
+      [3, 4],
+      [4, 5],
+      [5, 6],
+      [6, 7],
+      [7, 5],
+    ]
     const beside: number[][] = Array.from({ length: 8 }, () => [])
     for (const [a, b] of edges) {
       beside[a].push(b)

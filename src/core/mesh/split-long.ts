@@ -86,7 +86,11 @@ export function splitLong(mesh: TriMesh, longest: number, most = 150_000): TriMe
       }
       if (a < 0) continue
       const q = edit.points
-      const m = edit.addPoint((q[3 * a] + q[3 * b]) / 2, (q[3 * a + 1] + q[3 * b + 1]) / 2, (q[3 * a + 2] + q[3 * b + 2]) / 2) // prettier-ignore
+      const m = edit.addPoint(
+        (q[3 * a] + q[3 * b]) / 2,
+        (q[3 * a + 1] + q[3 * b + 1]) / 2,
+        (q[3 * a + 2] + q[3 * b + 2]) / 2,
+      )
       edit.splitAt(a, b, m)
       for (const f of edit.around[m]) changed.add(f)
       done++

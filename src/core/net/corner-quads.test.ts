@@ -32,7 +32,10 @@ describe('quads wanted', () => {
   })
   it('of a sheet: one at its corners, two along its rim; three where a notch goes in', () => {
     const whole = sheet(8, 8)
-    const [x0, y0] = [Math.min(...whole.positions.filter((_, i) => i % 3 === 0)), Math.min(...whole.positions.filter((_, i) => i % 3 === 1))] // prettier-ignore
+    const [x0, y0] = [
+      Math.min(...whole.positions.filter((_, i) => i % 3 === 0)),
+      Math.min(...whole.positions.filter((_, i) => i % 3 === 1)),
+    ]
     const cell = 1
     expect(wanted(whole).at(x0, y0, 0)).toBe(1)
     expect(wanted(whole).at(x0 + 3 * cell, y0, 0)).toBe(2)

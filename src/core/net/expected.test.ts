@@ -9,7 +9,8 @@ describe('what a net will be like', () => {
     expect(expectedNet(ball, { edge: by.edge }, false)!.quads).toBe(1000)
   })
   it('takes longer for more quads, more triangles and hard edges; nothing is told of no skin', () => {
-    const s = (count: number, triangles: number, hard: boolean) => expectedNet({ ...ball, triangles }, { count }, hard)!.seconds // prettier-ignore
+    const s = (count: number, triangles: number, hard: boolean) =>
+      expectedNet({ ...ball, triangles }, { count }, hard)!.seconds
     expect(s(2000, 20_000, false)).toBeGreaterThan(s(200, 20_000, false))
     expect(s(2000, 1_000_000, false)).toBeGreaterThan(s(2000, 20_000, false))
     expect(s(2000, 20_000, true)).toBeGreaterThan(s(2000, 20_000, false))

@@ -14,8 +14,13 @@ const ring = (n: number, at: (a: number) => Vec3): Guide => ({
   places: Array.from({ length: n }, (_, i) => at((2 * Math.PI * i) / n)),
   closed: true,
 })
-const corner = (net: QuadMesh, v: number): Vec3 => [net.positions[3 * v], net.positions[3 * v + 1], net.positions[3 * v + 2]] // prettier-ignore
-const edgesOf = (net: QuadMesh) => Array.from(net.quads, (v, i) => [corner(net, v), corner(net, net.quads[i % 4 === 3 ? i - 3 : i + 1])] as const) // prettier-ignore
+const corner = (net: QuadMesh, v: number): Vec3 => [
+  net.positions[3 * v],
+  net.positions[3 * v + 1],
+  net.positions[3 * v + 2],
+]
+const edgesOf = (net: QuadMesh) =>
+  Array.from(net.quads, (v, i) => [corner(net, v), corner(net, net.quads[i % 4 === 3 ? i - 3 : i + 1])] as const)
 /** How far places lie from the nearest edge of a net at most, mm. */
 function offEdges(net: QuadMesh, places: readonly Vec3[]): number {
   const edges = edgesOf(net)
@@ -44,7 +49,12 @@ describe('a guide on a skin', () => {
     expect(round[0].closed).toBe(true)
     for (const p of round[0].places) expect(Math.abs(Math.hypot(...p) - 10)).toBeLessThan(0.15)
     // Half of a wider ring is near.
-    const half = guideOn(ring(80, (a) => [10 * Math.cos(a), 10 * Math.sin(a), Math.sin(a) < 0 ? -30 * Math.sin(a) : 0]), skin, 0.5, 1) // prettier-ignore
+    const half = guideOn(
+      ring(80, (a) => [10 * Math.cos(a), 10 * Math.sin(a), Math.sin(a) < 0 ? -30 * Math.sin(a) : 0]),
+      skin,
+      0.5,
+      1,
+    )
     expect(half).toHaveLength(1)
     expect(half[0].closed).toBe(false)
     expect(
@@ -76,13 +86,19 @@ describe('nets with guides', () => {
   itLong('a line aslant over a sheet becomes edges, or only steers the rows', async () => {
     const mesh = sheet(40, 24)
     const { min, max } = meshBounds(mesh)
-    const at = (s: number): Vec3 => [min[0] + (0.2 + 0.6 * s) * (max[0] - min[0]), min[1] + (0.3 + 0.35 * s) * (max[1] - min[1]), 0] // prettier-ignore
+    const at = (s: number): Vec3 => [
+      min[0] + (0.2 + 0.6 * s) * (max[0] - min[0]),
+      min[1] + (0.3 + 0.35 * s) * (max[1] - min[1]),
+      0,
+    ]
     const guide: Guide = { places: [0, 0.25, 0.5, 0.75, 1].map(at), closed: false }
     const way = normalize(sub(at(1), at(0)))
     const inner = Array.from({ length: 20 }, (_, i) => at(0.1 + (0.8 * i) / 19))
     /** How far edges near the guide turn from running along it or square to it, in the mean, degrees. */
     const aside = (net: QuadMesh) => {
-      const near = edgesOf(net).filter(([a, b]) => inner.some((p) => distance(p, [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, 0]) < 1.6)) // prettier-ignore
+      const near = edgesOf(net).filter(([a, b]) =>
+        inner.some((p) => distance(p, [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, 0]) < 1.6),
+      )
       expect(near.length).toBeGreaterThan(20)
       const turn = near.map(
         ([a, b]) => (Math.acos(Math.min(1, Math.abs(dot(normalize(sub(b, a)), way)))) * 180) / Math.PI,
@@ -107,7 +123,9 @@ describe('nets with guides', () => {
     expect(quadFigures(net)).toMatchObject({ closed: true, pieces: 1 })
     expect(offEdges(net, guide.places)).toBeLessThan(0.13 * quadFigures(net).edge)
     // Its corners are those of the upper side.
-    const on = Array.from({ length: net.positions.length / 3 }, (_, v) => corner(net, v)).filter((p) => Math.abs(Math.hypot(p[0] - x, p[1] - y) - 11) < 0.05) // prettier-ignore
+    const on = Array.from({ length: net.positions.length / 3 }, (_, v) => corner(net, v)).filter(
+      (p) => Math.abs(Math.hypot(p[0] - x, p[1] - y) - 11) < 0.05,
+    )
     expect(on.filter((p) => p[2] > max[2] - 0.1).length).toBeGreaterThan(15)
   })
   it('one that lies on nothing is told', async () => {

@@ -90,8 +90,14 @@ export function mapSolver(mesh: TriMesh, frames: Frames, cut: CutSkin, creases: 
   /** Rows along long cuts hold few free unknowns and hundreds of whole ones. */
   const add = (row: Row, weight: number) => {
     const own = row.filter(([k]) => k < free)
-    const at = Int32Array.from(row.filter(([k]) => k >= free), ([k]) => k - free) // prettier-ignore
-    const value = Float64Array.from(row.filter(([k]) => k >= free), ([, v]) => v) // prettier-ignore
+    const at = Int32Array.from(
+      row.filter(([k]) => k >= free),
+      ([k]) => k - free,
+    )
+    const value = Float64Array.from(
+      row.filter(([k]) => k >= free),
+      ([, v]) => v,
+    )
     for (const [k, x] of own) {
       for (const [l, y] of own) if (l <= k) a.add(k, l, weight * x * y)
       for (let e = 0; e < at.length; e++) {

@@ -104,7 +104,6 @@ describe('a net of a smooth skin', () => {
       [150, 0.12],
       [900, 0.04],
     ])
-      // prettier-ignore
       expect(Math.abs((await netOf(skin, { count })).quads.length / 4 - count)).toBeLessThan(share * count)
   })
   it('small bumps ask for no irregular points of their own', async () => {
@@ -325,7 +324,13 @@ describe('what nets are made with', () => {
   it('faces that are no quads are divided once', () => {
     // A pyramid: four triangles and a square.
     const positions = Float32Array.from([0, 0, 0, 2, 0, 0, 2, 2, 0, 0, 2, 0, 1, 1, 2])
-    const { net, divided } = quadsOfFaces(positions, [[3, 2, 1, 0], [0, 1, 4], [1, 2, 4], [2, 3, 4], [3, 0, 4]]) // prettier-ignore
+    const { net, divided } = quadsOfFaces(positions, [
+      [3, 2, 1, 0],
+      [0, 1, 4],
+      [1, 2, 4],
+      [2, 3, 4],
+      [3, 0, 4],
+    ])
     expect(divided).toBe(true)
     expect(net.quads.length / 4).toBe(16)
     expect(quadFigures(net).closed).toBe(true)

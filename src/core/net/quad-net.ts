@@ -471,7 +471,10 @@ function joined(nets: readonly QuadMesh[]): QuadMesh {
   for (const net of nets) {
     positions.set(net.positions, p)
     const first = p / 3
-    quads.set(net.quads.map((v) => v + first), q) // prettier-ignore
+    quads.set(
+      net.quads.map((v) => v + first),
+      q,
+    )
     p += net.positions.length
     q += net.quads.length
   }

@@ -40,7 +40,10 @@ export function relaxQuads(
     for (let q = 0; q < quads.length; q += 4) addSquare(p, quads, q, sum, weight, normal)
     for (let v = 0; v < n; v++) {
       if (!weight[v] || kind[v] === 2) continue
-      const x: Vec3 = round === rounds ? [p[3 * v], p[3 * v + 1], p[3 * v + 2]] : [sum[3 * v] / weight[v], sum[3 * v + 1] / weight[v], sum[3 * v + 2] / weight[v]] // prettier-ignore
+      const x: Vec3 =
+        round === rounds
+          ? [p[3 * v], p[3 * v + 1], p[3 * v + 2]]
+          : [sum[3 * v] / weight[v], sum[3 * v + 1] / weight[v], sum[3 * v + 2] / weight[v]]
       const to =
         kind[v] === 1 ? lines.nearest(x) : ground.nearest(x, [normal[3 * v], normal[3 * v + 1], normal[3 * v + 2]])
       if (!to) continue

@@ -29,7 +29,10 @@ const holds = (d: Drawing) =>
 
 describe('areas of a drawing (closed forms)', () => {
   it('a closed spline encloses the same either way round, and its rim runs anticlockwise', () => {
-    const points = Array.from({ length: 12 }, (_, i): Place => [10 * Math.cos((i * Math.PI) / 6), 10 * Math.sin((i * Math.PI) / 6)]) // prettier-ignore
+    const points = Array.from({ length: 12 }, (_, i): Place => [
+      10 * Math.cos((i * Math.PI) / 6),
+      10 * Math.sin((i * Math.PI) / 6),
+    ])
     const ring = points.map((_, i) => i)
     const drawn = (control: number[]): Drawing => ({ points, curves: [{ kind: 'spline', control, closed: true }] })
     const [left, right] = [drawn(ring), drawn([...ring].reverse())].map((d) => fillsOf(d).fills)

@@ -53,7 +53,11 @@ function glyphDrawing(path: string): Drawing {
               [v[2], v[3]],
             ]
       const to = end(x, y)
-      curves.push({ kind: 'spline', control: [at, put(...(handles[0] as [number, number])), put(...(handles[1] as [number, number])), to], knots: [0, 0, 0, 0, 1, 1, 1, 1] }) // prettier-ignore
+      curves.push({
+        kind: 'spline',
+        control: [at, put(...(handles[0] as [number, number])), put(...(handles[1] as [number, number])), to],
+        knots: [0, 0, 0, 0, 1, 1, 1, 1],
+      })
       at = to
     } else if (at !== first) {
       curves.push({ kind: 'line', from: at, to: first })

@@ -68,7 +68,9 @@ describe('steps carried to another recipe', () => {
       values: { wide: 60 },
       steps: [{ id: 's2', kind: 'build/block', set: { name: 'board', size: ['wide', 20, 6], at: [0, 0, 0] } }],
     })
-    const made = parseRecipe(carried(other, 1, packed(plate, ['s2', 's3', 's4']), ['board'], new Map([['plate', 'board']]))) // prettier-ignore
+    const made = parseRecipe(
+      carried(other, 1, packed(plate, ['s2', 's3', 's4']), ['board'], new Map([['plate', 'board']])),
+    )
     expect(made.steps.map((s) => s.id)).toEqual(['s2', 's3', 's4', 's5'])
     // The value that was there stays; the one that was not comes along.
     expect(made.values).toEqual({ wide: 60, half: 'wide / 2' })
@@ -78,7 +80,16 @@ describe('steps carried to another recipe', () => {
     expect(volume).toBeCloseTo(60 * 20 * 6 - Math.PI * 16 * 6 - Math.PI * 2.25 * 6, 6)
   })
   it('new bodies get free names, and places taken from them follow', () => {
-    const twice = carried(plate, 6, packed(plate, plate.steps.map((s) => s.id)), ['plate', 'middle'], new Map()) // prettier-ignore
+    const twice = carried(
+      plate,
+      6,
+      packed(
+        plate,
+        plate.steps.map((s) => s.id),
+      ),
+      ['plate', 'middle'],
+      new Map(),
+    )
     const second = twice.steps.slice(6)
     expect(second[0].set.name).toBe('plate 2')
     expect(second[2].set).toMatchObject({ from: 'plate 2', take: ['pin 2'] })
@@ -97,7 +108,6 @@ describe('a recipe on another file', () => {
       ['small.stl', 10],
       ['large.stl', 30],
     ] as const) {
-      // prettier-ignore
       const bytes = writeStlBinary(box(w, w, w, 1))
       const hash = await hashBytes(bytes)
       await store.keepBytes(hash, bytes)

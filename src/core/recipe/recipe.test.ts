@@ -76,7 +76,9 @@ describe('recipes', () => {
 describe('colours', () => {
   it('of a file stay with a body through steps under its name, with its pieces, and with the solids made of them', async () => {
     const red = box(10, 10, 10, 1)
-    const bytes = writeFile('3mf', [{ name: 'two', mesh: concatMeshes([red, shifted(red, 20, 0, 0)]), colour: '#c02040' }]) // prettier-ignore
+    const bytes = writeFile('3mf', [
+      { name: 'two', mesh: concatMeshes([red, shifted(red, 20, 0, 0)]), colour: '#c02040' },
+    ])
     const store = new MemoryStore()
     const hash = await hashBytes(bytes)
     await store.keepBytes(hash, bytes)
@@ -93,7 +95,9 @@ describe('colours', () => {
     expect(r.steps.flatMap((s) => s.error?.message ?? [])).toEqual([])
     expect([...r.bodies.keys()]).toEqual(['solid 1', 'solid 2', 'two 1', 'two 2'])
     for (const kept of r.bodies.values())
-      expect(kindOf(decodeBody(await store.bytes(kept))).facts(decodeBody(await store.bytes(kept)))).toMatchObject({ colour: '#c02040' }) // prettier-ignore
+      expect(kindOf(decodeBody(await store.bytes(kept))).facts(decodeBody(await store.bytes(kept)))).toMatchObject({
+        colour: '#c02040',
+      })
     const sent = readMeshFile(await store.bytes(r.steps[4].files[0].hash), 'out.3mf')
     expect(sent.parts.map((p) => p.colour)).toEqual(['#c02040', '#c02040'])
   })

@@ -188,7 +188,7 @@ export function bungProfile(steps = 12): [number, number][] {
       const a = (Math.PI / 2) * (i / steps)
       return [r + radius * Math.cos(a), z + radius * Math.sin(a)]
     })
-  return [[8, 0], [9, 1], [9, 12], [14, 12], ...round(12, 14, 2), [5, 16], ...round(4, 24, 1)] // prettier-ignore
+  return [[8, 0], [9, 1], [9, 12], [14, 12], ...round(12, 14, 2), [5, 16], ...round(4, 24, 1)]
 }
 
 /** Turned drain bung: stem of 18 mm, flange of 28 mm, knob of 10 mm, 25 mm high; two lugs of 6 x 4 mm stand 4 mm out of the stem. */
@@ -229,7 +229,14 @@ export async function bungShape(sides = 96): Promise<TriMesh> {
 /** A closed box between two corners. */
 function boxMesh(lo: Vec3, hi: Vec3): TriMesh {
   const at = (i: number) => [i & 1 ? hi[0] : lo[0], i & 2 ? hi[1] : lo[1], i & 4 ? hi[2] : lo[2]]
-  const quads = [[0, 2, 3, 1], [4, 5, 7, 6], [0, 1, 5, 4], [2, 6, 7, 3], [0, 4, 6, 2], [1, 3, 7, 5]] // prettier-ignore
+  const quads = [
+    [0, 2, 3, 1],
+    [4, 5, 7, 6],
+    [0, 1, 5, 4],
+    [2, 6, 7, 3],
+    [0, 4, 6, 2],
+    [1, 3, 7, 5],
+  ]
   return {
     positions: Float32Array.from([0, 1, 2, 3, 4, 5, 6, 7].flatMap(at)),
     triangles: Uint32Array.from(quads.flatMap(([a, b, c, d]) => [a, b, c, a, c, d])),

@@ -22,7 +22,8 @@ describe('a cut by a plane', () => {
         const { above, below } = cutByPlane(body, at, n)
         expect(Math.abs(meshVolume(above) + meshVolume(below) - meshVolume(body))).toBeLessThan(2e-5 * meshVolume(body))
         for (const half of [above, below])
-          if (triangleCount(half)) expect(checkUp(half).facts).toMatchObject({ openEdges: 0, nonManifoldEdges: 0, flippedEdges: 0 }) // prettier-ignore
+          if (triangleCount(half))
+            expect(checkUp(half).facts).toMatchObject({ openEdges: 0, nonManifoldEdges: 0, flippedEdges: 0 })
         for (const h of heights(above, n, at)) expect(h).toBeGreaterThan(-1e-4)
         for (const h of heights(below, n, at)) expect(h).toBeLessThan(1e-4)
       }),

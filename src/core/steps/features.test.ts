@@ -18,7 +18,12 @@ const outline = (points: Place[], curves: Curve[], at: Vec3 = [0, 0, 0], normal:
 })
 const loop = (points: Place[]): Curve[] =>
   points.map((_, i): Curve => ({ kind: 'line', from: i, to: (i + 1) % points.length }))
-const corners: Place[] = [[0, 0], [20, 0], [20, 10], [0, 10]] // prettier-ignore
+const corners: Place[] = [
+  [0, 0],
+  [20, 0],
+  [20, 10],
+  [0, 10],
+]
 const rectangle = (at?: Vec3) => outline(corners, loop(corners), at)
 /** The rectangle with a round hole of radius 2 in its middle. */
 const plate = outline([...corners, [10, 5]], [...loop(corners), { kind: 'circle', centre: 4, radius: 2 }])
@@ -35,7 +40,12 @@ const fails = async (run: Promise<StepResult>) =>
     (e: unknown) => reportError(e),
   )
 const block = async () => solid(await runStep('build/block', { name: 'b', size: [30, 20, 10], at: [0, 0, 0] }, {}), 'b')
-const upright = [[15, 10], [15, -10], [-15, 10], [-15, -10]].map(([x, y]) => ({ at: [x, y, 5] })) // prettier-ignore
+const upright = [
+  [15, 10],
+  [15, -10],
+  [-15, 10],
+  [-15, -10],
+].map(([x, y]) => ({ at: [x, y, 5] }))
 const top = { at: [0, 0, 10], name: 'b/top' }
 
 /** A box whose sides lean inward by `d` mm a mm: base area, middle and top by the prismoidal formula. */
@@ -67,11 +77,30 @@ describe('Extrude', () => {
     )
   })
   it('takes the areas that are picked, each once; crossing curves divide them', async () => {
-    expect(volume(await extrude({ distance: 5, areas: [[10, 5, 0], [10.5, 5, 0]] }, { o: plate }))).toBeCloseTo(20 * Math.PI, 8) // prettier-ignore
+    expect(
+      volume(
+        await extrude(
+          {
+            distance: 5,
+            areas: [
+              [10, 5, 0],
+              [10.5, 5, 0],
+            ],
+          },
+          { o: plate },
+        ),
+      ),
+    ).toBeCloseTo(20 * Math.PI, 8)
     const two = outline(
-      [[0, 0], [5, 0]],
-      [{ kind: 'circle', centre: 0, radius: 4 }, { kind: 'circle', centre: 1, radius: 4 }],
-    ) // prettier-ignore
+      [
+        [0, 0],
+        [5, 0],
+      ],
+      [
+        { kind: 'circle', centre: 0, radius: 4 },
+        { kind: 'circle', centre: 1, radius: 4 },
+      ],
+    )
     // The lens of two circles (Weisstein, "Circle-Circle Intersection").
     const lens = 2 * 16 * Math.acos(5 / 8) - 2.5 * Math.sqrt(64 - 25)
     expect(volume(await extrude({ distance: 2, areas: [[2.5, 0, 0]] }, { o: two }))).toBeCloseTo(2 * lens, 6)
@@ -90,9 +119,19 @@ describe('Extrude', () => {
     const hole = ((Math.PI * 5) / 3) * (4 + 2 * r + r * r)
     expect(volume(await extrude({ distance: 5, draft: 5 }, { o: plate }))).toBeCloseTo(leaning(20, 10, d, 5) - hole, 8)
     // A smooth closed spline: area, less length times lean, plus a turn's worth (Steiner's formula for parallel curves).
-    const s = outline([[0, 0], [10, 0], [12, 8], [3, 10]], [{ kind: 'spline', through: [0, 1, 2, 3], closed: true }]) // prettier-ignore
+    const s = outline(
+      [
+        [0, 0],
+        [10, 0],
+        [12, 8],
+        [3, 10],
+      ],
+      [{ kind: 'spline', through: [0, 1, 2, 3], closed: true }],
+    )
     const plain = volume(await extrude({ distance: 1 }, { o: s }))
-    const wall = solid(await extrude({ distance: 1 }, { o: s }), 'extrusion').parts.faces.find((f) => f.name.includes('side'))!.area // prettier-ignore
+    const wall = solid(await extrude({ distance: 1 }, { o: s }), 'extrusion').parts.faces.find((f) =>
+      f.name.includes('side'),
+    )!.area
     const t = Math.tan((3 * Math.PI) / 180)
     const leant = volume(await extrude({ distance: 5, draft: 3 }, { o: s }))
     expect(leant / (plain * 5 - (wall * t * 25) / 2 + (Math.PI * t * t * 125) / 3)).toBeCloseTo(1, 3)
@@ -147,18 +186,41 @@ describe('Extrude', () => {
     expect(await wall({ wall: 1 }, rectangle())).toBeCloseTo((21 * 11 - 19 * 9) * 5, 6)
     // Round the bore of the plate as well: a tube of 2 to 3 mm.
     expect(await wall({ wall: 1, wallSide: 'in' }, plate)).toBeCloseTo((200 - 18 * 8 + Math.PI * 5) * 5, 6)
-    const bend = outline([[0, 0], [20, 0], [20, 10]], [{ kind: 'line', from: 0, to: 1 }, { kind: 'line', from: 1, to: 2 }]) // prettier-ignore
+    const bend = outline(
+      [
+        [0, 0],
+        [20, 0],
+        [20, 10],
+      ],
+      [
+        { kind: 'line', from: 0, to: 1 },
+        { kind: 'line', from: 1, to: 2 },
+      ],
+    )
     expect(await wall({ wall: 2 }, bend)).toBeCloseTo(300, 6)
     expect((await fails(extrude({ distance: 5, wall: 12, wallSide: 'in' }, { o: rectangle() })))!.code).toBe(
       'too-thick',
     )
   })
   it('makes a sheet of open curves, and says what only reference curves lack', async () => {
-    const open = outline([[0, 0], [10, 0], [10, 10]], [{ kind: 'line', from: 0, to: 1 }, { kind: 'line', from: 2, to: 1 }]) // prettier-ignore
+    const open = outline(
+      [
+        [0, 0],
+        [10, 0],
+        [10, 10],
+      ],
+      [
+        { kind: 'line', from: 0, to: 1 },
+        { kind: 'line', from: 2, to: 1 },
+      ],
+    )
     const sheet = solid(await extrude({ distance: 5 }, { o: open }), 'extrusion')
     expect(sheet.kind).toBe('sheet')
     expect(sheet.facts.area).toBeCloseTo(100, 6)
-    const traced: OutlineBody = { ...outline([], []), reference: [{ places: Float64Array.of(0, 0, 1, 0, 1, 1), closed: true }] } // prettier-ignore
+    const traced: OutlineBody = {
+      ...outline([], []),
+      reference: [{ places: Float64Array.of(0, 0, 1, 0, 1, 1), closed: true }],
+    }
     expect((await fails(extrude({}, { o: traced })))!.message).toContain('only reference curves')
   })
 })
@@ -191,20 +253,57 @@ describe('Loft and Sweep', () => {
     const set = { outlines: ['a', 'b'], straight: true }
     const frustum = await runStep('build/loft', set, { a: disc(5, [0, 0, 0]), b: disc(2, [0, 0, 10]) })
     expect(volume(frustum)).toBeCloseTo(((Math.PI * 10) / 3) * 39, 8)
-    const square = outline([[-5, -5], [5, -5], [5, 5], [-5, 5]], loop(corners)) // prettier-ignore
-    expect(volume(await runStep('build/loft', { outlines: ['a'], tip: [0, 0, 9], straight: true }, { a: square }))).toBeCloseTo(300, 8) // prettier-ignore
+    const square = outline(
+      [
+        [-5, -5],
+        [5, -5],
+        [5, 5],
+        [-5, 5],
+      ],
+      loop(corners),
+    )
+    expect(
+      volume(await runStep('build/loft', { outlines: ['a'], tip: [0, 0, 9], straight: true }, { a: square })),
+    ).toBeCloseTo(300, 8)
     const mixed = await fails(runStep('build/loft', set, { a: plate, b: square }))
     expect(mixed!.code).toBe('mixed-sections')
     expect((await fails(runStep('build/loft', { outlines: ['a'] }, { a: square })))!.code).toBe('one-section')
   })
   it('a pipe elbow follows Pappus; a mitred corner keeps its length; a bend too tight is told', async () => {
-    const elbow = outline([[10, 0], [0, 10], [0, 0]], [{ kind: 'arc', from: 0, to: 1, centre: 2, ccw: true }]) // prettier-ignore
+    const elbow = outline(
+      [
+        [10, 0],
+        [0, 10],
+        [0, 0],
+      ],
+      [{ kind: 'arc', from: 0, to: 1, centre: 2, ccw: true }],
+    )
     const set = { outline: 'o', path: 'p' }
     const pipe = await runStep('build/sweep', set, { o: disc(2, [10, 0, 0], [0, 1, 0]), p: elbow })
     expect(volume(pipe)).toBeCloseTo(4 * Math.PI * 5 * Math.PI, 5)
-    const corner = outline([[0, 0], [20, 0], [20, 20]], [{ kind: 'line', from: 0, to: 1 }, { kind: 'line', from: 1, to: 2 }]) // prettier-ignore
-    expect(volume(await runStep('build/sweep', set, { o: disc(1, [0, 0, 0], [1, 0, 0]), p: corner }))).toBeCloseTo(40 * Math.PI, 4) // prettier-ignore
-    const tight = outline([[1, 0], [0, 1], [0, 0]], [{ kind: 'arc', from: 0, to: 1, centre: 2, ccw: true }]) // prettier-ignore
+    const corner = outline(
+      [
+        [0, 0],
+        [20, 0],
+        [20, 20],
+      ],
+      [
+        { kind: 'line', from: 0, to: 1 },
+        { kind: 'line', from: 1, to: 2 },
+      ],
+    )
+    expect(volume(await runStep('build/sweep', set, { o: disc(1, [0, 0, 0], [1, 0, 0]), p: corner }))).toBeCloseTo(
+      40 * Math.PI,
+      4,
+    )
+    const tight = outline(
+      [
+        [1, 0],
+        [0, 1],
+        [0, 0],
+      ],
+      [{ kind: 'arc', from: 0, to: 1, centre: 2, ccw: true }],
+    )
     expect((await fails(runStep('build/sweep', set, { o: disc(2, [1, 0, 0], [0, 1, 0]), p: tight })))!.code).toBe(
       'too-tight',
     )
@@ -219,7 +318,14 @@ describe('Loft and Sweep in their other ways', () => {
     const o = disc(2, [10, 0, 0], [0, 1, 0])
     const round = await runStep('build/sweep', { outline: 'o', path: 'p' }, { o, p: disc(10, [0, 0, 0]) })
     expect(volume(round)).toBeCloseTo(80 * Math.PI ** 2, 4)
-    const bend = outline([[10, 0], [0, 10], [0, 0]], [{ kind: 'arc', from: 0, to: 1, centre: 2, ccw: true }]) // prettier-ignore
+    const bend = outline(
+      [
+        [10, 0],
+        [0, 10],
+        [0, 0],
+      ],
+      [{ kind: 'arc', from: 0, to: 1, centre: 2, ccw: true }],
+    )
     const upright = await runStep('build/sweep', { outline: 'o', path: 'p', keeps: 'upright' }, { o, p: bend })
     expect(volume(upright)).toBeCloseTo(20 * Math.PI ** 2, 4)
   })
@@ -227,7 +333,14 @@ describe('Loft and Sweep in their other ways', () => {
 
 describe('Pipe', () => {
   it('a tube round a bend has the volume that Pappus tells; without a wall it is refused', async () => {
-    const bend = outline([[10, 0], [0, 10], [0, 0]], [{ kind: 'arc', from: 0, to: 1, centre: 2, ccw: true }]) // prettier-ignore
+    const bend = outline(
+      [
+        [10, 0],
+        [0, 10],
+        [0, 0],
+      ],
+      [{ kind: 'arc', from: 0, to: 1, centre: 2, ccw: true }],
+    )
     const tube = await runStep('build/pipe', { path: 'p', radius: 3, inner: 2 }, { p: bend })
     expect(volume(tube) / (5 * Math.PI * 5 * Math.PI)).toBeCloseTo(1, 6)
     expect((await fails(runStep('build/pipe', { path: 'p', radius: 3, inner: 3 }, { p: bend })))!.code).toBe('no-wall')
@@ -288,7 +401,15 @@ describe('Hole', () => {
   const drill = async (set: object) =>
     6000 - volume(await runStep('build/hole', { body: 'b', at: [[0, 0, 10]], ...set }, { b: await block() }))
   it('plain, blind, with a drill point, counterbored and countersunk', async () => {
-    expect(await drill({ diameter: 4, at: [[0, 0, 10], [8, 4, 10]] })).toBeCloseTo(80 * Math.PI, 6) // prettier-ignore
+    expect(
+      await drill({
+        diameter: 4,
+        at: [
+          [0, 0, 10],
+          [8, 4, 10],
+        ],
+      }),
+    ).toBeCloseTo(80 * Math.PI, 6)
     // ISO 273: M3 medium 3.4 mm.
     expect(await drill({ standard: 'M3 medium' })).toBeCloseTo(Math.PI * 1.7 ** 2 * 10, 6)
     expect(await drill({ diameter: 4, through: false, depth: 6 })).toBeCloseTo(24 * Math.PI, 6)
@@ -307,25 +428,48 @@ describe('Hole', () => {
     expect(await drill(sink)).toBeCloseTo(Math.PI * ((2 / 3) * (16 + 8 + 4) + 4 * 8), 6)
   })
   it('at the circles of an outline, into a mesh; what is missing is told', async () => {
-    const circles = outline([[5, 5], [15, 5], [9, 9]], [{ kind: 'circle', centre: 0, radius: 1 }, { kind: 'circle', centre: 1, radius: 1 }], [0, 0, 10]) // prettier-ignore
+    const circles = outline(
+      [
+        [5, 5],
+        [15, 5],
+        [9, 9],
+      ],
+      [
+        { kind: 'circle', centre: 0, radius: 1 },
+        { kind: 'circle', centre: 1, radius: 1 },
+      ],
+      [0, 0, 10],
+    )
     const mesh = { b: { kind: 'mesh', mesh: box(30, 20, 10) } as unknown as Body, c: circles }
     const r = await runStep('build/hole', { body: 'b', outline: 'c', diameter: 2, chord: 0.0005 }, mesh)
     expect(r.facts.holes).toBe(3)
     expect(6000 - volume(r)).toBeCloseTo(30 * Math.PI, 1)
     expect((await fails(runStep('build/hole', { body: 'b', diameter: 2 }, mesh)))!.code).toBe('no-pick')
     expect((await fails(runStep('build/hole', { body: 'b', at: [[5, 5, 10]] }, mesh)))!.code).toBe('no-diameter')
-    expect((await fails(runStep('build/hole', { body: 'b', at: [[5, 5, 10]], standard: 'M99' }, mesh)))!.code).toBe('bad-standard') // prettier-ignore
-    expect((await fails(runStep('build/hole', { body: 'b', at: [[5, 5, 10]], diameter: 5, head: 'counterbore', headDiameter: 4 }, mesh)))!.code).toBe('bad-head') // prettier-ignore
+    expect((await fails(runStep('build/hole', { body: 'b', at: [[5, 5, 10]], standard: 'M99' }, mesh)))!.code).toBe(
+      'bad-standard',
+    )
+    expect(
+      (await fails(
+        runStep('build/hole', { body: 'b', at: [[5, 5, 10]], diameter: 5, head: 'counterbore', headDiameter: 4 }, mesh),
+      ))!.code,
+    ).toBe('bad-head')
   })
 })
 
 describe('Shapes, copies, sheets and letters', () => {
   it('cone, frustum, sphere and ring', async () => {
-    expect(volume(await runStep('build/cone', { name: 'c', radius: 5, height: 10 }, {}))).toBeCloseTo((Math.PI * 250) / 3, 8) // prettier-ignore
+    expect(volume(await runStep('build/cone', { name: 'c', radius: 5, height: 10 }, {}))).toBeCloseTo(
+      (Math.PI * 250) / 3,
+      8,
+    )
     const frustum = { name: 'c', radius: 5, top: 2, height: 10, axis: [1, 1, 0] }
     expect(volume(await runStep('build/cone', frustum, {}))).toBeCloseTo(((Math.PI * 10) / 3) * 39, 8)
     expect(volume(await runStep('build/sphere', { name: 's', radius: 5 }, {}))).toBeCloseTo((500 / 3) * Math.PI, 8)
-    expect(volume(await runStep('build/ring', { name: 'r', radius: 10, thickness: 3 }, {}))).toBeCloseTo(180 * Math.PI ** 2, 8) // prettier-ignore
+    expect(volume(await runStep('build/ring', { name: 'r', radius: 10, thickness: 3 }, {}))).toBeCloseTo(
+      180 * Math.PI ** 2,
+      8,
+    )
     expect((await fails(runStep('build/ring', { name: 'r', radius: 3, thickness: 3 }, {})))!.offer!.set).toBe(
       'thickness',
     )
@@ -337,7 +481,10 @@ describe('Shapes, copies, sheets and letters', () => {
     const joined = await runStep('build/mirror', { body: 'b', at: [15, 0, 0], join: true }, { b })
     expect(volume(joined)).toBeCloseTo(12000, 6)
     expect(joined.warnings).toEqual([])
-    expect(volume(await runStep('build/copies', { body: 'b', count: 3, gap: 20, result: 'one' }, { b }))).toBeCloseTo(14000, 6) // prettier-ignore
+    expect(volume(await runStep('build/copies', { body: 'b', count: 3, gap: 20, result: 'one' }, { b }))).toBeCloseTo(
+      14000,
+      6,
+    )
     const apart = await runStep('build/copies', { body: 'b', count: 2, rows: 2, gap: 40, rowGap: 30 }, { b })
     expect(Object.keys(apart.bodies)).toEqual(['b 2', 'b 3', 'b 4'])
     expect((await fails(runStep('build/copies', { body: 'b', count: 500, rows: 500 }, { b })))!.code).toBe('too-many')
@@ -350,9 +497,29 @@ describe('Shapes, copies, sheets and letters', () => {
       runStep(
         'build/extrude',
         { outline: 'o', distance: 10 },
-        { o: outline(points, [{ kind: 'line', from: 0, to: 1 }, { kind: 'line', from: 1, to: 2 }]) },
-      ) // prettier-ignore
-    const a = solid(await half([[0, 0], [10, 0], [10, 10]]), 'extrusion'), c = solid(await half([[0, 0], [0, 10], [10, 10]]), 'extrusion') // prettier-ignore
+        {
+          o: outline(points, [
+            { kind: 'line', from: 0, to: 1 },
+            { kind: 'line', from: 1, to: 2 },
+          ]),
+        },
+      )
+    const a = solid(
+        await half([
+          [0, 0],
+          [10, 0],
+          [10, 10],
+        ]),
+        'extrusion',
+      ),
+      c = solid(
+        await half([
+          [0, 0],
+          [0, 10],
+          [10, 10],
+        ]),
+        'extrusion',
+      )
     const tube = await runStep('build/sew', { bodies: ['a', 'c'] }, { a, c })
     expect(tube.facts).toMatchObject({ closed: false, openEdges: 8, faces: 4 })
     expect(tube.bodies.a).toBeNull()
@@ -381,29 +548,67 @@ describe('Shapes, copies, sheets and letters', () => {
     const miss = await fails(runStep('build/cut-by-plane', { body: 'b', at: [50, 0, 0], normal: [1, 0, 0] }, { b }))
     expect(miss!.code).toBe('no-cut')
     // A bent sheet through the block.
-    const bend = outline([[-20, 0], [0, 2], [20, 0]], [{ kind: 'line', from: 0, to: 1 }, { kind: 'line', from: 1, to: 2 }], [0, 0, -5]) // prettier-ignore
+    const bend = outline(
+      [
+        [-20, 0],
+        [0, 2],
+        [20, 0],
+      ],
+      [
+        { kind: 'line', from: 0, to: 1 },
+        { kind: 'line', from: 1, to: 2 },
+      ],
+      [0, 0, -5],
+    )
     const sheet = solid(await runStep('build/extrude', { outline: 'o', distance: 20 }, { o: bend }), 'extrusion')
     const split = await runStep('build/split-by', { body: 'b', by: 's' }, { b, s: sheet })
     expect(split.facts.pieces).toBe(2)
     // Behind the bend: 20 mm deep less the mean height of the bend over the block's width, 2 - 15/20 · 2/2.
-    expect(split.facts.volumes).toEqual([expect.closeTo(10 * 30 * (10 + 1.25), 5), expect.closeTo(10 * 30 * (10 - 1.25), 5)]) // prettier-ignore
+    expect(split.facts.volumes).toEqual([
+      expect.closeTo(10 * 30 * (10 + 1.25), 5),
+      expect.closeTo(10 * 30 * (10 - 1.25), 5),
+    ])
     const small = solid(await runStep('build/extrude', { outline: 'o', distance: 5 }, { o: bend }), 'extrusion')
     expect((await fails(runStep('build/split-by', { body: 'b', by: 's' }, { b, s: small })))!.code).toBe('no-cut')
-    const flat = outline([[0, 0], [10, 0]], [{ kind: 'line', from: 0, to: 1 }]) // prettier-ignore
+    const flat = outline(
+      [
+        [0, 0],
+        [10, 0],
+      ],
+      [{ kind: 'line', from: 0, to: 1 }],
+    )
     const strip = solid(await runStep('build/extrude', { outline: 'o', distance: 5 }, { o: flat }), 'extrusion')
     for (const side of ['outward', 'inward', 'both'])
       expect(volume(await runStep('build/thicken', { body: 's', by: 2, side }, { s: strip }))).toBeCloseTo(100, 6)
   })
   it('a hole, a pocket and a boss are taken out again; flat faces move in and out', async () => {
     const b = await block()
-    const bored = solid(await runStep('build/hole', { body: 'b', at: [[0, 0, 10]], diameter: 6, head: 'counterbore', headDiameter: 9, headDepth: 3 }, { b }), 'b') // prettier-ignore
-    const walls = bored.parts.faces.filter((f) => f.name.startsWith('hole/')).map((f) => ({ at: [...f.at], name: f.name })) // prettier-ignore
+    const bored = solid(
+      await runStep(
+        'build/hole',
+        { body: 'b', at: [[0, 0, 10]], diameter: 6, head: 'counterbore', headDiameter: 9, headDepth: 3 },
+        { b },
+      ),
+      'b',
+    )
+    const walls = bored.parts.faces
+      .filter((f) => f.name.startsWith('hole/'))
+      .map((f) => ({ at: [...f.at], name: f.name }))
     expect(walls).toHaveLength(3)
     const healed = await runStep('build/delete-face', { body: 'b', faces: walls }, { b: bored })
     expect(volume(healed)).toBeCloseTo(6000, 6)
     expect(faceNames(solid(healed, 'b'))).toEqual(['b/back', 'b/base', 'b/front', 'b/left', 'b/right', 'b/top'])
-    const boss = solid(await runStep('build/extrude', { outline: 'o', distance: 8, result: 'join', with: 'b', name: 'boss' }, { b, o: disc(4, [0, 0, 8]) }), 'b') // prettier-ignore
-    const stands = boss.parts.faces.filter((f) => f.name.startsWith('boss/')).map((f) => ({ at: [...f.at], name: f.name })) // prettier-ignore
+    const boss = solid(
+      await runStep(
+        'build/extrude',
+        { outline: 'o', distance: 8, result: 'join', with: 'b', name: 'boss' },
+        { b, o: disc(4, [0, 0, 8]) },
+      ),
+      'b',
+    )
+    const stands = boss.parts.faces
+      .filter((f) => f.name.startsWith('boss/'))
+      .map((f) => ({ at: [...f.at], name: f.name }))
     expect(volume(await runStep('build/delete-face', { body: 'b', faces: stands }, { b: boss }))).toBeCloseTo(6000, 6)
     expect((await fails(runStep('build/delete-face', { body: 'b', faces: [top] }, { b })))!.code).toBe('not-enclosed')
     expect(volume(await runStep('build/offset-face', { body: 'b', faces: [top], by: 2 }, { b }))).toBeCloseTo(7200, 6)

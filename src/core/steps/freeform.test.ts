@@ -75,20 +75,45 @@ describe('Quad net', () => {
       await add('convert/section-line', { bodies: ['b'], at: [20, 0, 3], normal: [0.3, 0, 1], name: 'loop' })
       await add('build/plane', { name: 'middle', at: [20, 0, 0], normal: [0, 1, 0] })
       await add('build/plane', { name: 'far', at: [90, 0, 0], normal: [1, 0, 0] })
-      await add('build/outline', { name: 'away', on: 'far', drawing: { points: [[0, 0], [5, 0]], curves: [{ kind: 'line', from: 0, to: 1 }] } }) // prettier-ignore
-      const r = await add('convert/quad-net', { body: 'b', name: 'n', count: 300, mirrorAt: 'middle', guides: ['loop', 'away'] }) // prettier-ignore
+      await add('build/outline', {
+        name: 'away',
+        on: 'far',
+        drawing: {
+          points: [
+            [0, 0],
+            [5, 0],
+          ],
+          curves: [{ kind: 'line', from: 0, to: 1 }],
+        },
+      })
+      const r = await add('convert/quad-net', {
+        body: 'b',
+        name: 'n',
+        count: 300,
+        mirrorAt: 'middle',
+        guides: ['loop', 'away'],
+      })
       const net = netIn(r.bodies.n)
       expect(r.facts).toMatchObject({ closed: true, pieces: 1 })
       expect(r.warnings!.join()).toContain('"away" does not lie on "b"')
       // Corners in the plane of the section, all round.
       const [nx, nz] = [0.3, 1].map((v) => v / Math.hypot(0.3, 1))
-      const on = Array.from({ length: net.positions.length / 3 }, (_, v) => Math.abs((net.positions[3 * v] - 20) * nx + (net.positions[3 * v + 2] - 3) * nz)).filter((d) => d < 0.05) // prettier-ignore
+      const on = Array.from({ length: net.positions.length / 3 }, (_, v) =>
+        Math.abs((net.positions[3 * v] - 20) * nx + (net.positions[3 * v + 2] - 3) * nz),
+      ).filter((d) => d < 0.05)
       expect(on.length).toBeGreaterThan(18)
       // One that lies on the half that goes guides through its image.
       await add('convert/section-line', { bodies: ['b'], at: [20, -5, 0], normal: [0, 1, 0], name: 'behind' })
-      const through = await add('convert/quad-net', { body: 'b', name: 'k', count: 200, mirrorAt: 'middle', guides: ['behind'] }) // prettier-ignore
+      const through = await add('convert/quad-net', {
+        body: 'b',
+        name: 'k',
+        count: 200,
+        mirrorAt: 'middle',
+        guides: ['behind'],
+      })
       const k = netIn(through.bodies.k)
-      for (const y of [-5, 5]) expect([...k.positions].filter((v, i) => i % 3 === 1 && Math.abs(v - y) < 0.05).length).toBeGreaterThan(10) // prettier-ignore
+      for (const y of [-5, 5])
+        expect([...k.positions].filter((v, i) => i % 3 === 1 && Math.abs(v - y) < 0.05).length).toBeGreaterThan(10)
       await expect(add('convert/quad-net', { body: 'b', name: 'm', guides: ['away'] })).rejects.toThrow(
         /nothing is guided/,
       )
@@ -155,18 +180,20 @@ describe('cages by hand', () => {
     const scan = meshBody(sphere(16, 4))
     const shape = await runStep('convert/cage-shape', { shape: 'sphere', radius: 15, side: 4, name: 'c' }, {})
     const c = shape.bodies.c!
-    const r = await runStep('convert/edit-cage', { body: 'c', scan: 's', edits: [{ do: 'snap' }, { do: 're-fit' }] }, { c, s: scan })
+    const r = await runStep(
+      'convert/edit-cage',
+      { body: 'c', scan: 's', edits: [{ do: 'snap' }, { do: 're-fit' }] },
+      { c, s: scan },
+    )
     expect(r.facts).toMatchObject({ faces: 96, edits: 2, closed: true })
     // The facets of the ball lie within 0.3 % of it; the cage fits them.
     expect((r.facts.deviation as { max: number }).max).toBeLessThan(0.08)
     expect(r.said).toContain('2 edits · 96 faces · off "s" by at most')
-    await expect(
-      runStep('convert/edit-cage', { body: 'c', edits: [{ do: 'snap' }] }, { c }),
-    ).rejects.toThrow('Edit 1 (snap to the scan): No scan is chosen')
-    await expect(
-      runStep('convert/edit-cage', { body: 'c', edits: [{ do: 'nonsense' }] }, { c }),
-    ).rejects.toThrow()
-  }) // prettier-ignore
+    await expect(runStep('convert/edit-cage', { body: 'c', edits: [{ do: 'snap' }] }, { c })).rejects.toThrow(
+      'Edit 1 (snap to the scan): No scan is chosen',
+    )
+    await expect(runStep('convert/edit-cage', { body: 'c', edits: [{ do: 'nonsense' }] }, { c })).rejects.toThrow()
+  })
   it('shapes of each sort have the faces that are asked for; an odd rim is told with the next number', async () => {
     const faces = async (set: Record<string, unknown>) =>
       (await runStep('convert/cage-shape', { name: 'c', ...set }, {})).facts.faces
@@ -182,7 +209,13 @@ describe('cages by hand', () => {
   })
   it('two laid side by side are one, bridged through to a ring', async () => {
     const block = async (x: number) =>
-      (await runStep('convert/cage-shape', { shape: 'block', size: [10, 10, 10], faces: 2, across: 2, tall: 2, at: [x, 0, 0], name: 'c' }, {})).bodies.c! // prettier-ignore
+      (
+        await runStep(
+          'convert/cage-shape',
+          { shape: 'block', size: [10, 10, 10], faces: 2, across: 2, tall: 2, at: [x, 0, 0], name: 'c' },
+          {},
+        )
+      ).bodies.c!
     const joined = await runStep(
       'convert/join-cages',
       { bodies: ['a', 'b'] },
@@ -191,7 +224,11 @@ describe('cages by hand', () => {
     expect(joined.bodies.b).toBeNull()
     const faces: [number, number, number][] = []
     for (const x of [5, 25]) for (const y of [-2.5, 2.5]) for (const z of [2.5, 7.5]) faces.push([x, y, z])
-    const r = await runStep('convert/edit-cage', { body: 'a', edits: [{ do: 'bridge', faces, rows: 3 }] }, { a: joined.bodies.a! }) // prettier-ignore
+    const r = await runStep(
+      'convert/edit-cage',
+      { body: 'a', edits: [{ do: 'bridge', faces, rows: 3 }] },
+      { a: joined.bodies.a! },
+    )
     expect(r.facts).toMatchObject({ faces: 24 + 24 - 8 + 24, closed: true })
     // The same within one step of edits.
     const set = { body: 'a', joined: ['b'], edits: [{ do: 'bridge', faces, rows: 3 }] }
@@ -206,10 +243,18 @@ describe('cages by hand', () => {
   })
   it('through sections that are outlines, with the ends square or flat', async () => {
     const { one, two } = await fixtures.outline()
-    const r = await runStep('convert/cage-from-sections', { sections: ['one', 'two'], columns: 16, rows: 2, name: 'c' }, { one, two }) // prettier-ignore
+    const r = await runStep(
+      'convert/cage-from-sections',
+      { sections: ['one', 'two'], columns: 16, rows: 2, name: 'c' },
+      { one, two },
+    )
     expect(r.facts).toMatchObject({ closed: true, open: 0, sections: 2 })
     expect(Number(r.facts.off)).toBeLessThan(1.2)
-    const bent = await runStep('convert/cage-from-sections', { sections: ['one', 'two'], columns: 32, byBend: 60, name: 'c' }, { one, two }) // prettier-ignore
+    const bent = await runStep(
+      'convert/cage-from-sections',
+      { sections: ['one', 'two'], columns: 32, byBend: 60, name: 'c' },
+      { one, two },
+    )
     expect(Number(bent.facts.off)).toBeLessThan(Number(r.facts.off))
     await expect(
       runStep('convert/cage-from-sections', { sections: ['one', 'two'], columns: 7, name: 'c' }, { one, two }),
@@ -228,14 +273,21 @@ describe('cages by hand', () => {
 describe('Skin region', () => {
   it('lies over a picked cap, extended or trimmed to its rim, with its distance', async () => {
     const m = meshBody(sphere(20, 5))
-    const region = [{ pick: 'grow', mode: 'add', at: [0, 0, 20], follow: 'angle', angle: 40 }, { pick: 'brush', mode: 'add', path: [[0, 0, 20]], radius: 12 }].slice(1) // prettier-ignore
+    const region = [
+      { pick: 'grow', mode: 'add', at: [0, 0, 20], follow: 'angle', angle: 40 },
+      { pick: 'brush', mode: 'add', path: [[0, 0, 20]], radius: 12 },
+    ].slice(1)
     const whole = await runStep('convert/skin-region', { body: 'm', region, extend: 2, name: 'k' }, { m })
     expect(whole.facts).toMatchObject({ by: 'projection' })
     expect((whole.facts.deviation as { max: number }).max).toBeLessThan(0.05)
     const trimmed = await runStep('convert/skin-region', { body: 'm', region, trim: true, name: 'k' }, { m })
     const area = (b: Body | null | undefined) => (b as unknown as { facts: { area: number } }).facts.area
     expect(area(trimmed.bodies.k)).toBeLessThan(area(whole.bodies.k) * 0.75)
-    const coarse = await runStep('convert/skin-region', { body: 'm', region, how: 'detail', detail: 1, tolerance: 1e-4, name: 'k' }, { m }) // prettier-ignore
+    const coarse = await runStep(
+      'convert/skin-region',
+      { body: 'm', region, how: 'detail', detail: 1, tolerance: 1e-4, name: 'k' },
+      { m },
+    )
     expect(Number(coarse.facts.controlPoints)).toBe(16)
     await expect(
       runStep('convert/skin-region', { body: 'm', region: [{ pick: 'all' }], name: 'k' }, { m }),

@@ -46,7 +46,10 @@ describe('Facet solid', () => {
       if (positions[3 * v + 2] > 9.9) positions[3 * v + 2] += 0.2 * Math.sin(7 * v)
       if (positions[3 * v + 2] < 0.1) positions[3 * v + 2] += 0.1 * Math.sin(5 * v)
     }
-    const planes = [[15, 10, 10], [15, 10, 0]].map((at) => ({ pick: 'grow', at, angle: 40 })) // prettier-ignore
+    const planes = [
+      [15, 10, 10],
+      [15, 10, 0],
+    ].map((at) => ({ pick: 'grow', at, angle: 40 }))
     const m = { positions, triangles: flat.triangles }
     const left = await runStep('convert/facet-solid', { body: 'm' }, { m })
     expect(Number(left.facts.faces)).toBeGreaterThan(100)
@@ -110,7 +113,12 @@ describe('features on round rims of a mesh', () => {
     expect(change(await rim('chamfer', { distance: 1 }, [[6.5, 0, 29]])) / (-Math.PI * (6.5 + 1 / 3))).toBeCloseTo(1, 1)
     const foot = await rim('fillet', { radius: 2 }, [[12, 0, 6]])
     expect(change(foot) / (4 * corner * 2 * Math.PI * (12 + 2 * middle))).toBeCloseTo(1, 1)
-    const holes = [[-23, -13], [23, -13], [23, 13], [-23, 13]].map(([x, y]) => [x + 2.54, y, 6]) // prettier-ignore
+    const holes = [
+      [-23, -13],
+      [23, -13],
+      [23, 13],
+      [-23, 13],
+    ].map(([x, y]) => [x + 2.54, y, 6])
     const four = await rim('chamfer', { distance: 0.5 }, holes)
     expect(four.facts.edges).toBe(4)
     expect(change(four) / (-Math.PI * (2.54 + 0.5 / 3))).toBeCloseTo(1, 1)
@@ -139,9 +147,17 @@ describe('Delete face on a mesh', () => {
     const boss = await runStep('build/cylinder', { name: 'c', radius: 4, height: 6, at: [15, 10, 9] }, {})
     const joined = await runStep('build/union', { bodies: ['m', 'c'] }, { m: cube, c: boss.bodies.c! })
     const m = joined.bodies.m as MeshBody
-    const r = await runStep('build/delete-face', { body: 'm', faces: [{ at: [19, 10, 12] }, { at: [15, 10, 15] }] }, { m }) // prettier-ignore
+    const r = await runStep(
+      'build/delete-face',
+      { body: 'm', faces: [{ at: [19, 10, 12] }, { at: [15, 10, 15] }] },
+      { m },
+    )
     expect(volume(r)).toBeCloseTo(6000, 3)
-    const blind = await runStep('build/hole', { body: 'm', at: [[15, 10, 10]], diameter: 8, depth: 4, tip: 0 }, { m: cube }).catch(() => runStep('build/hole', { body: 'm', at: [[15, 10, 10]], diameter: 8, depth: 4 }, { m: cube })) // prettier-ignore
+    const blind = await runStep(
+      'build/hole',
+      { body: 'm', at: [[15, 10, 10]], diameter: 8, depth: 4, tip: 0 },
+      { m: cube },
+    ).catch(() => runStep('build/hole', { body: 'm', at: [[15, 10, 10]], diameter: 8, depth: 4 }, { m: cube }))
     const alone = runStep('build/delete-face', { body: 'm', faces: [{ at: [19, 10, 8] }] }, { m: blind.bodies.m! })
     expect((await fails(alone))?.code).toBe('not-enclosed')
   })

@@ -69,7 +69,12 @@ describe('Fillet from side to side', () => {
   it('of a box with round or sharp corners follows them', async () => {
     for (const radius of [0, 6]) {
       const b = await block([40, 30, 20])
-      const edges = [[0, 0], [40, 0], [0, 30], [40, 30]].map(([x, y]) => ({ at: [x, y, 10] })) // prettier-ignore
+      const edges = [
+        [0, 0],
+        [40, 0],
+        [0, 30],
+        [40, 30],
+      ].map(([x, y]) => ({ at: [x, y, 10] }))
       const solid = radius ? one(await runStep('build/fillet', { body: 'b', edges, radius }, { b }), 'b') : b
       const tray = one(await runStep('build/shell', { body: 'b', open: [top(solid)], wall: 2 }, { b: solid }), 'b')
       const r = await round(tray, [top(tray)])
@@ -79,7 +84,15 @@ describe('Fillet from side to side', () => {
     }
   })
   it('where walls lean, two fillets meet but for a strip that is told', async () => {
-    const o = { ...loop([[0, 0], [6, 0], [4.5, 20], [1.5, 20]]), plane: drawingPlane([0, 0, 0], [1, 0, 0]) } // prettier-ignore
+    const o = {
+      ...loop([
+        [0, 0],
+        [6, 0],
+        [4.5, 20],
+        [1.5, 20],
+      ]),
+      plane: drawingPlane([0, 0, 0], [1, 0, 0]),
+    }
     const rib = one(await runStep('build/extrude', { outline: 'o', distance: 50, name: 'b' }, { o }), 'b')
     const r = await round(rib, [top(rib)])
     const a = Math.PI / 2 + Math.atan(1.5 / 20)
@@ -94,7 +107,12 @@ describe('Fillet from side to side', () => {
     const wall = c.parts.faces.find((f) => f.shape === 'cylinder')!
     expect((await fails(round(c, [{ at: [...wall.at], name: wall.name }])))?.message).toMatch(/not flat/)
     expect((await fails(round(c, [top(c)])))?.code).toBe('no-rim')
-    const o = loop([[0, 0], [30, 0], [30, 4], [0, 8]]) // prettier-ignore
+    const o = loop([
+      [0, 0],
+      [30, 0],
+      [30, 4],
+      [0, 8],
+    ])
     const wedge = one(await runStep('build/extrude', { outline: 'o', distance: 10, name: 'b' }, { o }), 'b')
     expect((await fails(round(wedge, [top(wedge)])))?.message).toMatch(/between .* mm wide/)
   })
@@ -142,7 +160,16 @@ describe('Loft held square to its ends', () => {
       }
       return most
     }
-    const sections = { a: loop([[-9, -9], [9, -9], [9, 9], [-9, 9]]), m: circle(12, [4, 0, 25]), b: circle(8, [0, 0, 50]) } // prettier-ignore
+    const sections = {
+      a: loop([
+        [-9, -9],
+        [9, -9],
+        [9, 9],
+        [-9, 9],
+      ]),
+      m: circle(12, [4, 0, 25]),
+      b: circle(8, [0, 0, 50]),
+    }
     const done = one(await loft(sections, { startSquare: true }), 'l')
     expect(leans(done, 0)).toBeLessThan(1e-6)
     expect(leans(done, 50)).toBeGreaterThan(0.01)
@@ -152,7 +179,12 @@ describe('Loft held square to its ends', () => {
   })
   it('sections that cross are refused with the place: the body would run through itself', async () => {
     const square = (at: Vec3, normal: Vec3) => {
-      const o = loop([[-10, -10], [10, -10], [10, 10], [-10, 10]]) // prettier-ignore
+      const o = loop([
+        [-10, -10],
+        [10, -10],
+        [10, 10],
+        [-10, 10],
+      ])
       return { ...o, plane: drawingPlane(at, normal) }
     }
     for (const straight of [true, false]) {
@@ -193,14 +225,20 @@ describe('Lettering round a wall', () => {
     const area = await flatArea()
     const at = [20, 0, 15]
     const cut = await letters(b, { at, result: 'cut', height: 1 })
-    expect(Number(cut.facts.volumeChange ?? Number(cut.facts.volume) - b.facts.volume)).toBeCloseTo(-between(area, 20, 19, 20), 2) // prettier-ignore
+    expect(Number(cut.facts.volumeChange ?? Number(cut.facts.volume) - b.facts.volume)).toBeCloseTo(
+      -between(area, 20, 19, 20),
+      2,
+    )
     expect(cut.facts.radius).toBeCloseTo(20, 9)
     const raised = await letters(b, { at, result: 'join', height: 0.5 })
     expect(Number(raised.facts.volume) - b.facts.volume).toBeCloseTo(between(area, 20, 20, 20.5), 2)
     expect(one(raised, 'b').facts.pieces).toBe(1)
   })
   it('goes round a wall of a mesh, and inside a bore', async () => {
-    const c = one(await runStep('build/cylinder', { name: 'c', radius: 16, height: 40, at: [0, 0, -5], axis: [0, 0, 1] }, {}), 'c') // prettier-ignore
+    const c = one(
+      await runStep('build/cylinder', { name: 'c', radius: 16, height: 40, at: [0, 0, -5], axis: [0, 0, 1] }, {}),
+      'c',
+    )
     const tube = one(
       await runStep('build/difference', { from: 'b', take: ['c'] }, { b: await cylinder(20, 30), c }),
       'b',
@@ -229,7 +267,14 @@ describe('Lettering round a wall', () => {
 
 describe('Copies of a feature', () => {
   const withHole = async () =>
-    one(await runStep('build/hole', { body: 'b', at: [[10, 10, 10]], diameter: 4, through: true }, { b: await block([60, 20, 10]) }), 'b') // prettier-ignore
+    one(
+      await runStep(
+        'build/hole',
+        { body: 'b', at: [[10, 10, 10]], diameter: 4, through: true },
+        { b: await block([60, 20, 10]) },
+      ),
+      'b',
+    )
   const bore = { at: [12, 10, 5] }
   it('of a hole, in rows', async () => {
     const b = await withHole()
@@ -241,19 +286,34 @@ describe('Copies of a feature', () => {
   })
   it('of a boss, in a circle; copies over the border are told', async () => {
     const plate = await cylinder(30, 5)
-    const pin = one(await runStep('build/cylinder', { name: 'p', radius: 3, height: 8, at: [20, 0, 5], axis: [0, 0, 1] }, {}), 'p') // prettier-ignore
+    const pin = one(
+      await runStep('build/cylinder', { name: 'p', radius: 3, height: 8, at: [20, 0, 5], axis: [0, 0, 1] }, {}),
+      'p',
+    )
     const b = one(await runStep('build/union', { bodies: ['b', 'p'] }, { b: plate, p: pin }), 'b')
     const faces = [{ at: [23, 0, 9] }, { at: [20, 0, 13] }]
     const r = await runStep('build/copies', { body: 'b', what: 'feature', faces, how: 'circle', count: 5 }, { b })
     expect(r.facts.volume).toBeCloseTo(Math.PI * (900 * 5 + 5 * 9 * 8), 5)
-    const over = await runStep('build/copies', { body: 'b', what: 'feature', faces: [bore], count: 6, gap: 12 }, { b: await withHole() }) // prettier-ignore
+    const over = await runStep(
+      'build/copies',
+      { body: 'b', what: 'feature', faces: [bore], count: 6, gap: 12 },
+      { b: await withHole() },
+    )
     expect(over.warnings?.[0]).toMatch(/reach over/)
   })
 })
 
 describe('Extrude up to a mesh', () => {
   it('ends at its skin, and is refused where the outline misses it', async () => {
-    const o = { ...loop([[5, 5], [15, 5], [15, 15], [5, 15]]), plane: drawingPlane([0, 0, -10], [0, 0, 1], [1, 0, 0]) } // prettier-ignore
+    const o = {
+      ...loop([
+        [5, 5],
+        [15, 5],
+        [15, 15],
+        [5, 15],
+      ]),
+      plane: drawingPlane([0, 0, -10], [0, 0, 1], [1, 0, 0]),
+    }
     const m = meshBody(shifted(box(20, 20, 20, 2), 0, 0, 4))
     const r = await runStep('build/extrude', { outline: 'o', to: 'body', target: 'm', name: 'e' }, { o, m })
     const made = r.bodies.e as MeshBody
@@ -267,14 +327,32 @@ describe('Extrude up to a mesh', () => {
 
 describe('Sweep', () => {
   it('along a path that comes back through itself is refused', async () => {
-    const path = outline([[0, 0], [40, 0], [40, 20], [20, 20], [20, -20]], [0, 1, 2, 3].map((i): Curve => ({ kind: 'line', from: i, to: i + 1 }))) // prettier-ignore
+    const path = outline(
+      [
+        [0, 0],
+        [40, 0],
+        [40, 20],
+        [20, 20],
+        [20, -20],
+      ],
+      [0, 1, 2, 3].map((i): Curve => ({ kind: 'line', from: i, to: i + 1 })),
+    )
     const section = circle(3, [0, 0, 0], [1, 0, 0])
     const set = { outline: 's', path: 'p', name: 'w' }
     expect((await fails(runStep('build/sweep', set, { s: section, p: path })))?.code).toBe('crosses-itself')
     // Smooth all the way, but coming back beside its first leg nearer than the section is wide.
     const back = (gap: number) =>
       outline(
-        [[0, 0], [40, 0], [40, 20], [20, 20], [20, gap], [32, gap], [40, 10], [20, (20 + gap) / 2]],
+        [
+          [0, 0],
+          [40, 0],
+          [40, 20],
+          [20, 20],
+          [20, gap],
+          [32, gap],
+          [40, 10],
+          [20, (20 + gap) / 2],
+        ],
         [
           { kind: 'line', from: 0, to: 1 },
           { kind: 'arc', from: 1, to: 2, centre: 6, ccw: true },
@@ -282,7 +360,7 @@ describe('Sweep', () => {
           { kind: 'arc', from: 3, to: 4, centre: 7, ccw: true },
           { kind: 'line', from: 4, to: 5 },
         ],
-      ) // prettier-ignore
+      )
     const near = await fails(runStep('build/sweep', set, { s: section, p: back(4) }))
     expect(near?.code).toBe('crosses-itself')
     expect(near?.where?.point).toHaveLength(3)
@@ -292,10 +370,19 @@ describe('Sweep', () => {
 
 describe('Line up', () => {
   it('exact faces are taken as they are: axes made one to the last digit', async () => {
-    const b = one(await runStep('build/cylinder', { name: 'b', radius: 4, height: 30, at: [3, 7, 1], axis: [0.1, 0.2, 1] }, {}), 'b') // prettier-ignore
+    const b = one(
+      await runStep('build/cylinder', { name: 'b', radius: 4, height: 30, at: [3, 7, 1], axis: [0.1, 0.2, 1] }, {}),
+      'b',
+    )
     const to = await cylinder(10, 12)
     const wall = b.parts.faces.find((f) => f.shape === 'cylinder')!
-    const set = { body: 'b', to: 'c', how: 'concentric', touch: { as: 'axis', at: [...wall.at] }, touchTo: { as: 'axis', at: [10, 0, 6] } } // prettier-ignore
+    const set = {
+      body: 'b',
+      to: 'c',
+      how: 'concentric',
+      touch: { as: 'axis', at: [...wall.at] },
+      touchTo: { as: 'axis', at: [10, 0, 6] },
+    }
     const r = await runStep('set-down/line-up', set, { b, c: to })
     const moved = one(r, 'b').parts.faces.find((f) => f.shape === 'cylinder')!
     expect(Math.abs(moved.axis![2])).toBeCloseTo(1, 10)

@@ -21,7 +21,14 @@ const line = (...points: Place[]) =>
 const circle = (radius: number, at: Vec3 = [0, 0, 0], normal: Vec3 = [0, 0, 1]) =>
   outline([[0, 0]], [{ kind: 'circle', centre: 0, radius }], at, normal)
 const arc = (radius: number) =>
-  outline([[radius, 0], [-radius, 0], [0, 0]], [{ kind: 'arc', from: 0, to: 1, centre: 2, ccw: true }]) // prettier-ignore
+  outline(
+    [
+      [radius, 0],
+      [-radius, 0],
+      [0, 0],
+    ],
+    [{ kind: 'arc', from: 0, to: 1, centre: 2, ccw: true }],
+  )
 
 const one = (r: StepResult, name: string) => r.bodies[name] as ExactBody
 const drawn = async (o: OutlineBody, distance = 20) =>
@@ -123,8 +130,29 @@ describe('Trim sheet', () => {
   it('by a solid, by several at once, and two by each other', async () => {
     const s = await flat()
     const c = one(await runStep('build/cylinder', { name: 'c', radius: 5, height: 30, at: [20, 0, -5] }, {}), 'c')
-    expect((await trim({ s, c }, { by: ['c'], keep: [[0, 0, 0], [40, 0, 0]] })).facts.area).toBeCloseTo(30 * 20, 6) // prettier-ignore
-    const across = await drawn(outline([[20, -10], [20, 30]], [{ kind: 'line', from: 0, to: 1 }])) // prettier-ignore
+    expect(
+      (
+        await trim(
+          { s, c },
+          {
+            by: ['c'],
+            keep: [
+              [0, 0, 0],
+              [40, 0, 0],
+            ],
+          },
+        )
+      ).facts.area,
+    ).toBeCloseTo(30 * 20, 6)
+    const across = await drawn(
+      outline(
+        [
+          [20, -10],
+          [20, 30],
+        ],
+        [{ kind: 'line', from: 0, to: 1 }],
+      ),
+    )
     const r = await trim({ s, across }, { by: ['across'], both: true, keep: [[1, 0, 1]], keepOther: [[20, 29, 1]] })
     expect(one(r, 's').facts.area).toBeCloseTo(20 * 20, 6)
     expect(one(r, 'across').facts.area).toBeCloseTo(30 * 20, 6)
@@ -154,9 +182,19 @@ describe('Cap openings', () => {
     expect((await fails(cap(one(r, 's'))))?.code).toBe('wrong-kind')
   })
   it('patches a hole in a dome so that it runs on: the dome is whole again', async () => {
-    const quarter = outline([[20, 0], [0, 20], [0, 0]], [{ kind: 'arc', from: 0, to: 1, centre: 2, ccw: true }]) // prettier-ignore
+    const quarter = outline(
+      [
+        [20, 0],
+        [0, 20],
+        [0, 0],
+      ],
+      [{ kind: 'arc', from: 0, to: 1, centre: 2, ccw: true }],
+    )
     const o = { ...quarter, plane: { at: [0, 0, 0] as Vec3, normal: [0, -1, 0] as Vec3, x: [1, 0, 0] as Vec3 } }
-    const dome = one(await runStep('build/revolve', { outline: 'o', at: [0, 0, 0], axis: [0, 0, 1], name: 's' }, { o }), 's') // prettier-ignore
+    const dome = one(
+      await runStep('build/revolve', { outline: 'o', at: [0, 0, 0], axis: [0, 0, 1], name: 's' }, { o }),
+      's',
+    )
     expect(dome.facts.area).toBeCloseTo(2 * Math.PI * 400, 6)
     const c = one(await runStep('build/block', { name: 'c', size: [30, 8, 8], at: [-15, 0, 6] }, {}), 'c')
     const cut = await runStep('build/trim-sheet', { body: 's', by: ['c'], keep: [[20, 0, 0]] }, { s: dome, c })
@@ -171,7 +209,17 @@ describe('Cap openings', () => {
   it('a rim that is not flat takes no flat cap, and walls that do not agree no patch', async () => {
     const s = await half()
     expect((await fails(cap(s, { fill: 'flat' })))?.code).toBe('not-flat')
-    const tube = await drawnWalls(outline([[0, 0], [30, 0], [30, 20], [0, 20]], [0, 1, 2, 3].map((i): Curve => ({ kind: 'line', from: i, to: (i + 1) % 4 })))) // prettier-ignore
+    const tube = await drawnWalls(
+      outline(
+        [
+          [0, 0],
+          [30, 0],
+          [30, 20],
+          [0, 20],
+        ],
+        [0, 1, 2, 3].map((i): Curve => ({ kind: 'line', from: i, to: (i + 1) % 4 })),
+      ),
+    )
     expect((await fails(cap(tube, { fill: 'tangent' })))?.code).toBe('patch-failed')
     expect((await cap(tube)).facts).toMatchObject({ closed: true, flat: 2 })
   })
@@ -184,7 +232,20 @@ describe('Replace face', () => {
   const crown = (rise: number, r: number) => {
     const half = 25
     const drop = r - Math.sqrt(r * r - half * half)
-    return drawn({ ...outline([[-5, rise - drop], [45, rise - drop], [20, rise - r]], [{ kind: 'arc', from: 1, to: 0, centre: 2, ccw: true }]), plane: { at: [0, 40, 0], normal: [0, -1, 0], x: [1, 0, 0] } }, 60) // prettier-ignore
+    return drawn(
+      {
+        ...outline(
+          [
+            [-5, rise - drop],
+            [45, rise - drop],
+            [20, rise - r],
+          ],
+          [{ kind: 'arc', from: 1, to: 0, centre: 2, ccw: true }],
+        ),
+        plane: { at: [0, 40, 0], normal: [0, -1, 0], x: [1, 0, 0] },
+      },
+      60,
+    )
   }
   /** Area under a circle of radius r whose top is at `rise`, over a width of 40. */
   const under = (rise: number, r: number) => {
@@ -212,6 +273,8 @@ describe('Replace face', () => {
       5,
     )
     const face = b.parts.faces.find((f) => f.axis?.[2] === 1)!
-    expect((await fails(runStep('build/replace-face', { body: 'b', face: { at: [...face.at] }, by: 's' }, { b, s })))?.code).toBe('no-cut') // prettier-ignore
+    expect(
+      (await fails(runStep('build/replace-face', { body: 'b', face: { at: [...face.at] }, by: 's' }, { b, s })))?.code,
+    ).toBe('no-cut')
   })
 })

@@ -61,7 +61,12 @@ describe('an open cage', () => {
     const quads: number[] = []
     for (let j = 0; j < 3; j++)
       for (let i = 0; i < 3; i++) quads.push(4 * j + i, 4 * j + i + 1, 4 * j + i + 5, 4 * j + i + 4)
-    const cage: Cage = { positions: Float64Array.from(positions), quads: Uint32Array.from(quads), creases: new Map(), corners: new Map() } // prettier-ignore
+    const cage: Cage = {
+      positions: Float64Array.from(positions),
+      quads: Uint32Array.from(quads),
+      creases: new Map(),
+      corners: new Map(),
+    }
     const p = limitPlaces(times(cage, 2))
     for (let v = 0; v < p.length; v += 3) expect(p[v + 2]).toBe(0)
     const limit = limitPlaces(cage)

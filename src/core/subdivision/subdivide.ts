@@ -90,7 +90,8 @@ export function vertexRules(cage: Cage, t: CageTopology): VertexRule[] {
     const own = corners.get(v) ?? 0
     const rim = t.twin[last] < 0
     if (own >= 1 || ends.length > 2 || (rim && spokes.length === 1)) {
-      const least = own >= 1 || (rim && spokes.length === 1) ? 1 : Math.min(1, ends.map((e) => e.s).sort((a, b) => b - a)[2]) // prettier-ignore
+      const least =
+        own >= 1 || (rim && spokes.length === 1) ? 1 : Math.min(1, ends.map((e) => e.s).sort((a, b) => b - a)[2])
       if (least >= 1) return cornerRule
       return { smooth: 1 - least, crease: 0, corner: least, ends: null }
     }

@@ -31,7 +31,6 @@ export function fitSheet(
   bending: number,
   grain: number,
 ): Sheet | null {
-  // prettier-ignore
   const side: [number, number] = [sides[0] / cells[0], sides[1] / cells[1]]
   const solved = solveCells(
     {

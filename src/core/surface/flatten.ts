@@ -77,10 +77,13 @@ export function flatten(piece: Piece): Float64Array | null {
         }
       }
   }
-  for (const [v, at] of [[a0, 0], [b0, apart]] as const) {
+  for (const [v, at] of [
+    [a0, 0],
+    [b0, apart],
+  ] as const) {
     for (const k of [0, 1]) sum.add(2 * v + k, 2 * v + k, hold)
     right[2 * v] = hold * at
-  } // prettier-ignore
+  }
   for (let i = 0; i < size; i++) sum.add(i, i, 1e-12)
   const stands = Float64Array.from({ length: 6 * n }, (_, i) => p[3 * Math.floor(i / 6) + (i % 3)])
   const factor = SparseFactor.of(sum, stands)
@@ -90,11 +93,13 @@ export function flatten(piece: Piece): Float64Array | null {
     let bad = 0
     for (let t = 0; t < count; t++) {
       const [a, b, c] = [triangles[3 * t], triangles[3 * t + 1], triangles[3 * t + 2]]
-      const d = (uv[2 * b] - uv[2 * a]) * (uv[2 * c + 1] - uv[2 * a + 1]) - (uv[2 * b + 1] - uv[2 * a + 1]) * (uv[2 * c] - uv[2 * a])
+      const d =
+        (uv[2 * b] - uv[2 * a]) * (uv[2 * c + 1] - uv[2 * a + 1]) -
+        (uv[2 * b + 1] - uv[2 * a + 1]) * (uv[2 * c] - uv[2 * a])
       if (!(d > 0) && own[t][0] * own[t][2] > 1e-12) bad++
     }
     return bad
-  } // prettier-ignore
+  }
   // Mirrored as a whole it is turned over.
   if (flipped() > count / 2) for (let v = 0; v < n; v++) uv[2 * v + 1] *= -1
   scaleToArea(piece, own, uv)
@@ -109,11 +114,15 @@ export function flatten(piece: Piece): Float64Array | null {
     const vs = [triangles[3 * t], triangles[3 * t + 1], triangles[3 * t + 2]]
     const [c0, c1, c2] = cot[t]
     // Edge 12 by the angle at 0, edge 20 by that at 1, edge 01 by that at 2.
-    for (const [i, j, w] of [[1, 2, c0], [2, 0, c1], [0, 1, c2]] as const) {
+    for (const [i, j, w] of [
+      [1, 2, c0],
+      [2, 0, c1],
+      [0, 1, c2],
+    ] as const) {
       stiff.add(vs[i], vs[i], w)
       stiff.add(vs[j], vs[j], w)
       stiff.add(vs[i], vs[j], -w)
-    } // prettier-ignore
+    }
   }
   stiff.add(a0, a0, 1e-6)
   const rigid = SparseFactor.of(stiff, p)
@@ -126,9 +135,17 @@ export function flatten(piece: Piece): Float64Array | null {
       for (let t = 0; t < count; t++) {
         const [l, x, y] = own[t]
         const vs = [triangles[3 * t], triangles[3 * t + 1], triangles[3 * t + 2]]
-        const q = [[0, 0], [l, 0], [x, y]] // prettier-ignore
+        const q = [
+          [0, 0],
+          [l, 0],
+          [x, y],
+        ]
         const [c0, c1, c2] = cot[t]
-        const edges = [[1, 2, c0], [2, 0, c1], [0, 1, c2]] as const // prettier-ignore
+        const edges = [
+          [1, 2, c0],
+          [2, 0, c1],
+          [0, 1, c2],
+        ] as const
         let [c, s] = [0, 0]
         for (const [i, j, w] of edges) {
           const e = [q[i][0] - q[j][0], q[i][1] - q[j][1]]
@@ -170,7 +187,10 @@ function scaleToArea({ triangles }: Piece, own: readonly (readonly number[])[], 
   own.forEach(([l, , y], t) => {
     const [a, b, c] = [triangles[3 * t], triangles[3 * t + 1], triangles[3 * t + 2]]
     skin += (l * y) / 2
-    flat += ((uv[2 * b] - uv[2 * a]) * (uv[2 * c + 1] - uv[2 * a + 1]) - (uv[2 * b + 1] - uv[2 * a + 1]) * (uv[2 * c] - uv[2 * a])) / 2 // prettier-ignore
+    flat +=
+      ((uv[2 * b] - uv[2 * a]) * (uv[2 * c + 1] - uv[2 * a + 1]) -
+        (uv[2 * b + 1] - uv[2 * a + 1]) * (uv[2 * c] - uv[2 * a])) /
+      2
   })
   const s = Math.sqrt(Math.max(1e-12, skin / Math.max(Math.abs(flat), 1e-300)))
   for (let i = 0; i < uv.length; i++) uv[i] *= s

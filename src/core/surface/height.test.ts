@@ -22,7 +22,8 @@ describe('systems near the diagonal', () => {
       for (let j = Math.max(0, i - band); j <= i; j++) full[i][j] = full[j][i] = i === j ? 12 : chance.next() - 0.5
     const want = Array.from({ length: n }, () => chance.next())
     const a = new Float64Array(n * (band + 1))
-    for (let i = 0; i < n; i++) for (let j = Math.max(0, i - band); j <= i; j++) a[i * (band + 1) + j - i + band] = full[i][j] // prettier-ignore
+    for (let i = 0; i < n; i++)
+      for (let j = Math.max(0, i - band); j <= i; j++) a[i * (band + 1) + j - i + band] = full[i][j]
     const r = Float64Array.from(full, (row) => row.reduce((s, v, j) => s + v * want[j], 0))
     expect(solveBand(a, n, band, r)).toBe(true)
     r.forEach((v, i) => expect(v).toBeCloseTo(want[i], 12))
@@ -110,7 +111,11 @@ describe('as bodies hold it', () => {
       [17.2, 6.1],
       [31, 12.5],
     ]) {
-      const p = along(s.poles.map((row) => along(row, kv, v)), ku, u) // prettier-ignore
+      const p = along(
+        s.poles.map((row) => along(row, kv, v)),
+        ku,
+        u,
+      )
       expect(p[0]).toBeCloseTo(u, 9)
       expect(p[1]).toBeCloseTo(v, 9)
       expect(p[2]).toBeCloseTo(heightAt(h, u, v).height, 9)

@@ -74,7 +74,9 @@ export function normalAt(s: Sheet, u: number, v: number): Vec3 {
 export function splineOfSheet({ from, cells, side, control }: Sheet): BoundSpline {
   const [nu, nv] = [cells[0] + 3, cells[1] + 3]
   const axes = [0, 1, 2].map((k) => {
-    const rows = Array.from({ length: nu }, (_, i) => clamped(Array.from({ length: nv }, (__, j) => control[3 * (i * nv + j) + k]))) // prettier-ignore
+    const rows = Array.from({ length: nu }, (_, i) =>
+      clamped(Array.from({ length: nv }, (__, j) => control[3 * (i * nv + j) + k])),
+    )
     const columns = Array.from({ length: nv }, (_, j) => clamped(rows.map((r) => r[j])))
     return (i: number, j: number) => columns[j][i]
   })
@@ -83,7 +85,9 @@ export function splineOfSheet({ from, cells, side, control }: Sheet): BoundSplin
   return {
     kind: 'spline',
     degree: 3,
-    poles: Array.from({ length: nu }, (_, i) => Array.from({ length: nv }, (__, j): Vec3 => [axes[0](i, j), axes[1](i, j), axes[2](i, j)])), // prettier-ignore
+    poles: Array.from({ length: nu }, (_, i) =>
+      Array.from({ length: nv }, (__, j): Vec3 => [axes[0](i, j), axes[1](i, j), axes[2](i, j)]),
+    ),
     knots: [knots(cells[0], side[0], from[0]), knots(cells[1], side[1], from[1])],
     multiplicities: [times(cells[0]), times(cells[1])],
   }

@@ -175,9 +175,12 @@ export function skinRegion(
   choice: SkinChoice,
   work: Work = quiet,
 ): SkinRegion {
-  // prettier-ignore
   const cut = cutOut(mesh, triangles)
-  const at = Array.from({ length: cut.positions.length / 3 }, (_, v): Vec3 => [cut.positions[3 * v], cut.positions[3 * v + 1], cut.positions[3 * v + 2]]) // prettier-ignore
+  const at = Array.from({ length: cut.positions.length / 3 }, (_, v): Vec3 => [
+    cut.positions[3 * v],
+    cut.positions[3 * v + 1],
+    cut.positions[3 * v + 2],
+  ])
   const whole = cut.area.reduce((s, w) => s + w, 0)
   const grain = Math.sqrt(whole / at.length)
   const bending = 10 ** (-8 + 6 * choice.smooth)
@@ -230,7 +233,8 @@ export function skinRegion(
   let way = ways[0]
   if (ways.length > 1) {
     const tried = ways.map((w) => ({ w, fit: fitBy(w.by, w.uv, 8)?.fit }))
-    const rms = (f: SheetFit | undefined) => (f ? Math.sqrt(f.off.reduce((s, d, i) => s + cut.area[i] * d * d, 0) / whole) : Infinity) // prettier-ignore
+    const rms = (f: SheetFit | undefined) =>
+      f ? Math.sqrt(f.off.reduce((s, d, i) => s + cut.area[i] * d * d, 0) / whole) : Infinity
     tried.sort((p, q) => rms(p.fit) - rms(q.fit))
     way = tried[0].w
   }
@@ -266,7 +270,10 @@ export function skinRegion(
 
 /** The rectangle over places, with what it is to go on by. */
 function over({ u, v }: SheetPlaces, extend: SkinChoice['extend']): Rectangle {
-  const span = (list: Float64Array): [number, number] => [list.reduce((m, x) => Math.min(m, x), Infinity), list.reduce((m, x) => Math.max(m, x), -Infinity)] // prettier-ignore
+  const span = (list: Float64Array): [number, number] => [
+    list.reduce((m, x) => Math.min(m, x), Infinity),
+    list.reduce((m, x) => Math.max(m, x), -Infinity),
+  ]
   const [a, b] = [span(u), span(v)]
   const edge = margin * Math.max(a[1] - a[0], b[1] - b[0])
   return {
@@ -276,7 +283,10 @@ function over({ u, v }: SheetPlaces, extend: SkinChoice['extend']): Rectangle {
 }
 
 const around = (loop: readonly (readonly [number, number])[]) =>
-  loop.reduce((s, [u, v], i) => s + Math.hypot(loop[(i + 1) % loop.length][0] - u, loop[(i + 1) % loop.length][1] - v), 0) // prettier-ignore
+  loop.reduce(
+    (s, [u, v], i) => s + Math.hypot(loop[(i + 1) % loop.length][0] - u, loop[(i + 1) % loop.length][1] - v),
+    0,
+  )
 
 /** Rounds in which a rim's places are drawn to the middle of their neighbours: triangles leave it jagged. */
 const evening = 4

@@ -24,11 +24,27 @@ describe('stretches picked by hand', () => {
     expect(whole.most).toBeLessThan(1e-9)
     const arc = fitStretch(stretchOf({ places: circle, closed: true }, 0, 22, false), 'arc', 0.05)!
     expect(arc.drawing.curves[0]).toMatchObject({ kind: 'arc', ccw: true })
-    const bent: Place[] = [[0, 0], [5, 0.02], [10, -0.02], [15, 0.02], [20, 0]] // prettier-ignore
+    const bent: Place[] = [
+      [0, 0],
+      [5, 0.02],
+      [10, -0.02],
+      [15, 0.02],
+      [20, 0],
+    ]
     const line = fitStretch(bent, 'line', 0.05)!
     expect(line.most).toBeGreaterThan(0.01)
     expect(line.most).toBeLessThan(0.03)
-    expect(fitStretch([[0, 0], [1, 0], [2, 0]], 'circle', 0.05)).toBeNull() // prettier-ignore
+    expect(
+      fitStretch(
+        [
+          [0, 0],
+          [1, 0],
+          [2, 0],
+        ],
+        'circle',
+        0.05,
+      ),
+    ).toBeNull()
   })
   it('an ellipse and a closed spline all round', () => {
     const d: Drawing = { points: [[0, 0]], curves: [{ kind: 'ellipse', centre: 0, long: 9, short: 4, turn: 25 }] }

@@ -12,7 +12,8 @@ export const findingsField: FieldKit = {
     // A change makes the ghost go; what it found stays in hand, so that the next tick can be turned too.
     const [kept, keep] = useState<string[]>([])
     useEffect(() => {
-      if (Array.isArray(told)) keep(told.flatMap((t) => (t && typeof t === 'object' && 'text' in t ? [String(t.text)] : []))) // prettier-ignore
+      if (Array.isArray(told))
+        keep(told.flatMap((t) => (t && typeof t === 'object' && 'text' in t ? [String(t.text)] : [])))
     }, [told])
     const texts = [...new Set([...kept, ...loose])]
     if (!texts.length) return null

@@ -31,7 +31,12 @@ async function drag(hand: typeof toldHand, xs: readonly number[], during?: () =>
 
 beforeEach(() => {
   useTool.getState().take({ kind: 'convert/recognise', values: { body: 'bracket' } })
-  useTold.setState({ found: [region('plane', [1, 2, 6]), region('cylinder', [12, 0, 18])], hash: 'h', picked: [], paints: false }) // prettier-ignore
+  useTold.setState({
+    found: [region('plane', [1, 2, 6]), region('cylinder', [12, 0, 18])],
+    hash: 'h',
+    picked: [],
+    paints: false,
+  })
   useBench.setState((s) => ({ pick: { ...s.pick, way: 'brush', mode: 'add', radius: 4 } }))
 })
 
@@ -54,7 +59,12 @@ describe('what is told of regions', () => {
     expect(told()[0].at).toEqual([])
   })
   it('each entry is taken back by one undo, the last first', () => {
-    tell({ at: [[1, 2, 6], [12, 0, 18]] }) // prettier-ignore
+    tell({
+      at: [
+        [1, 2, 6],
+        [12, 0, 18],
+      ],
+    })
     tell({ at: [[1, 2, 6]], shape: 'free' })
     expect(told().map((t) => t.shape)).toEqual([undefined, 'free'])
     useTool.getState().undo()

@@ -71,7 +71,11 @@ export function editOn(cage: Cage, picked: Picked, edit: CageEdit, ground: Groun
 const moves = new Set(['move', 'push', 'turn', 'scale', 'flatten', 'straighten'])
 
 type Place = readonly [number, number, number]
-const flipped = (x: Place, k: number): [number, number, number] => [k === 0 ? -x[0] : x[0], k === 1 ? -x[1] : x[1], k === 2 ? -x[2] : x[2]] // prettier-ignore
+const flipped = (x: Place, k: number): [number, number, number] => [
+  k === 0 ? -x[0] : x[0],
+  k === 1 ? -x[1] : x[1],
+  k === 2 ? -x[2] : x[2],
+]
 
 /** The edit on the other side of a plane x, y or z = 0. */
 function mirroredEdit(edit: CageEdit & Target & { symmetric?: 'x' | 'y' | 'z' | undefined }): CageEdit {

@@ -37,9 +37,13 @@ function rimRuns(cage: Cage, edges: readonly number[]): Run[] {
   const { twin } = topologyOf(cage)
   const half = halfOfEdge(cage)
   if (edges.some((e) => twin[half.get(e)!] >= 0))
-    throw new StepError('inner-edge', 'Only edges at a rim can be bridged; one of the picked has a face on either side.', {
-      tryThis: pick,
-    }) // prettier-ignore
+    throw new StepError(
+      'inner-edge',
+      'Only edges at a rim can be bridged; one of the picked has a face on either side.',
+      {
+        tryThis: pick,
+      },
+    )
   return chainsOf(edges).map(({ points, closed }) => {
     const h = half.get(edgeKey(points[0], points[1]))!
     return { points: cage.quads[h] === points[0] ? points : [...points].reverse(), closed }
@@ -56,7 +60,7 @@ export function bridge(cage: Cage, picked: Picked, { rows }: EditOf<'bridge'>): 
     if (groups.length !== 2)
       throw new StepError('mixed-rims', `The picked faces are ${plural(groups.length, 'group')}; bridging takes two.`, {
         tryThis: pick,
-      }) // prettier-ignore
+      })
     runs = groups.map((g) => borderRun(cage, g))
     for (const f of picked.faces) d.faces[f] = null
     runs = runs.map((r) => ({ ...r, points: [...r.points].reverse() }))
@@ -72,13 +76,17 @@ export function bridge(cage: Cage, picked: Picked, { rows }: EditOf<'bridge'>): 
   if (runs.length !== 2)
     throw new StepError('mixed-rims', `The picked edges are ${plural(runs.length, 'run')}; bridging takes two.`, {
       tryThis: pick,
-    }) // prettier-ignore
+    })
   const [a, b] = runs
   const edgesOf = (r: Run) => r.points.length - (r.closed ? 0 : 1)
   if (a.closed !== b.closed || edgesOf(a) !== edgesOf(b))
-    throw new StepError('unequal-rims', `One run has ${plural(edgesOf(a), 'edge')}${a.closed ? ' all round' : ''}, the other ${num(edgesOf(b))}${b.closed ? ' all round' : ''}: they must be alike.`, {
-      tryThis: 'Insert a loop on the side with fewer.',
-    }) // prettier-ignore
+    throw new StepError(
+      'unequal-rims',
+      `One run has ${plural(edgesOf(a), 'edge')}${a.closed ? ' all round' : ''}, the other ${num(edgesOf(b))}${b.closed ? ' all round' : ''}: they must be alike.`,
+      {
+        tryThis: 'Insert a loop on the side with fewer.',
+      },
+    )
   const n = a.points.length
   const { positions: p } = cage
   // The faces of the two rims run against each other: b is taken backward.
@@ -98,8 +106,13 @@ export function bridge(cage: Cage, picked: Picked, { rows }: EditOf<'bridge'>): 
   const lines: number[][] = [[...a.points]]
   for (let r = 1; r < rows; r++)
     lines.push(
-      a.points.map((v, i) => addPoint(d, [0, 1, 2].map((k) => p[3 * v + k] + (r / rows) * (p[3 * to[i] + k] - p[3 * v + k])))),
-    ) // prettier-ignore
+      a.points.map((v, i) =>
+        addPoint(
+          d,
+          [0, 1, 2].map((k) => p[3 * v + k] + (r / rows) * (p[3 * to[i] + k] - p[3 * v + k])),
+        ),
+      ),
+    )
   lines.push(to)
   for (let r = 0; r < rows; r++)
     for (let i = 0; i < (a.closed ? n : n - 1); i++) {
@@ -133,11 +146,17 @@ function patch(d: Draft, rim: readonly number[], p: number, q: number): void {
           d,
           [0, 1, 2].map(
             (k) =>
-              (1 - v) * at(bottom[i], k) + v * at(top[i], k) + (1 - u) * at(left[j], k) + u * at(right[j], k) -
-              ((1 - u) * (1 - v) * at(bottom[0], k) + u * (1 - v) * at(bottom[p], k) + (1 - u) * v * at(top[0], k) + u * v * at(top[p], k)),
+              (1 - v) * at(bottom[i], k) +
+              v * at(top[i], k) +
+              (1 - u) * at(left[j], k) +
+              u * at(right[j], k) -
+              ((1 - u) * (1 - v) * at(bottom[0], k) +
+                u * (1 - v) * at(bottom[p], k) +
+                (1 - u) * v * at(top[0], k) +
+                u * v * at(top[p], k)),
           ),
         ),
-      ) // prettier-ignore
+      )
     }
   }
   for (let j = 0; j < q; j++)

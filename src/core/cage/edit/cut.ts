@@ -34,9 +34,11 @@ export function dissolve(cage: Cage, picked: Picked): Cage {
     if (!chosen.has(key)) for (const v of endsOfKey(key)) left.set(v, (left.get(v) ?? new Set<number>()).add(key))
   }
   const rimPoint = new Set<number>()
-  for (let h = 0; h < twin.length; h++) if (twin[h] < 0) for (const v of [cage.quads[h], cage.quads[nextInQuad(h)]]) rimPoint.add(v) // prettier-ignore
+  for (let h = 0; h < twin.length; h++)
+    if (twin[h] < 0) for (const v of [cage.quads[h], cage.quads[nextInQuad(h)]]) rimPoint.add(v)
   const touched = new Set([...chosen].flatMap(endsOfKey))
-  const gone = (v: number) => touched.has(v) && (left.get(v)?.size ?? 0) <= 2 && (!rimPoint.has(v) || left.get(v)!.size === 2) // prettier-ignore
+  const gone = (v: number) =>
+    touched.has(v) && (left.get(v)?.size ?? 0) <= 2 && (!rimPoint.has(v) || left.get(v)!.size === 2)
   const d = draftOf(cage)
   const seen = new Set<number>()
   for (let f = 0; f < faceCount(cage); f++) {
@@ -65,10 +67,14 @@ export function dissolve(cage: Cage, picked: Picked): Cage {
       v = after.get(v)!
     }
     if (twice || loop.length !== 4)
-      throw new StepError('not-quads', `Dissolving would leave a face of ${loop.length} corners; a cage holds quads only.`, {
-        where: { point: [cage.positions[3 * first], cage.positions[3 * first + 1], cage.positions[3 * first + 2]] },
-        tryThis: 'Dissolve a whole loop of edges.',
-      }) // prettier-ignore
+      throw new StepError(
+        'not-quads',
+        `Dissolving would leave a face of ${loop.length} corners; a cage holds quads only.`,
+        {
+          where: { point: [cage.positions[3 * first], cage.positions[3 * first + 1], cage.positions[3 * first + 2]] },
+          tryThis: 'Dissolve a whole loop of edges.',
+        },
+      )
     for (const g of group) d.faces[g] = null
     d.faces[f] = loop as [number, number, number, number]
   }
@@ -83,7 +89,8 @@ export function splitEdges(cage: Cage, picked: Picked): Cage {
     const faces = new Set(picked.faces)
     chosen = new Set()
     for (const f of faces)
-      for (let h = 4 * f; h < 4 * f + 4; h++) if (twin[h] >= 0 && !faces.has(twin[h] >> 2)) chosen.add(keyOfHalf(cage, h)) // prettier-ignore
+      for (let h = 4 * f; h < 4 * f + 4; h++)
+        if (twin[h] >= 0 && !faces.has(twin[h] >> 2)) chosen.add(keyOfHalf(cage, h))
   }
   if (!chosen.size) chosen = new Set(edgesOf(cage, picked))
   need([...chosen], 1, 'edge', 'Splitting')

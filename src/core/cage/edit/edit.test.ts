@@ -21,7 +21,12 @@ function sheetCage(n: number, size = 10): Cage {
   const at = (i: number, j: number) => j * (n + 1) + i
   for (let j = 0; j < n; j++)
     for (let i = 0; i < n; i++) quads.push(at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j + 1))
-  return { positions: Float64Array.from(positions), quads: Uint32Array.from(quads), creases: new Map(), corners: new Map() } // prettier-ignore
+  return {
+    positions: Float64Array.from(positions),
+    quads: Uint32Array.from(quads),
+    creases: new Map(),
+    corners: new Map(),
+  }
 }
 const rims = (c: Cage) => topologyOf(c).twin.filter((t) => t < 0).length
 /** Euler's number: points − edges + faces; 2 for a closed skin without handles. */
@@ -33,7 +38,8 @@ const volume = (c: Cage) => {
   for (let q = 0; q < c.quads.length; q += 4)
     for (let i = 0; i < 4; i++) {
       const [a, b, d] = [i, (i + 1) % 4, (i + 2) % 4].map((k) => p(c.quads[q + k]))
-      twelve += a[0] * (b[1] * d[2] - b[2] * d[1]) + a[1] * (b[2] * d[0] - b[0] * d[2]) + a[2] * (b[0] * d[1] - b[1] * d[0]) // prettier-ignore
+      twelve +=
+        a[0] * (b[1] * d[2] - b[2] * d[1]) + a[1] * (b[2] * d[0] - b[0] * d[2]) + a[2] * (b[0] * d[1] - b[1] * d[0])
     }
   return twelve / 12
 }
@@ -91,7 +97,10 @@ describe('points moved', () => {
     const bent = run(sheetCage(4), { do: 'move', points: [[20, 20, 0]], by: [0, 0, 4] })
     const flat = run(bent, { do: 'flatten', points: allPlaces(bent), normal: [0, 0, 1] })
     for (let v = 0; v < 25; v++) expect(flat.positions[3 * v + 2]).toBeCloseTo(4 / 25, 9)
-    const row = run(bent, { do: 'straighten', points: [0, 10, 20, 30, 40].map((x) => [x, 20, x === 20 ? 4 : 0]) as [number, number, number][] }) // prettier-ignore
+    const row = run(bent, {
+      do: 'straighten',
+      points: [0, 10, 20, 30, 40].map((x) => [x, 20, x === 20 ? 4 : 0]) as [number, number, number][],
+    })
     const zs = [10, 11, 12, 13, 14].map((v) => row.positions[3 * v + 2])
     zs.forEach((z) => expect(z).toBeCloseTo(0.8, 9))
   })
@@ -129,7 +138,14 @@ describe('what grows and what is cut', () => {
     expect(volume(both)).toBeCloseTo(20 * 20 * 30, 6)
   })
   it('rim edges are drawn out in the plane of their faces; inner ones are refused', () => {
-    const c = run(sheetCage(2), { do: 'extrude', edges: [[20, 5, 0], [20, 15, 0]], distance: 4 }) // prettier-ignore
+    const c = run(sheetCage(2), {
+      do: 'extrude',
+      edges: [
+        [20, 5, 0],
+        [20, 15, 0],
+      ],
+      distance: 4,
+    })
     expect(faceCount(c)).toBe(6)
     expect(Math.max(...c.positions)).toBeCloseTo(24, 9)
     expect(() => run(sheetCage(2), { do: 'extrude', edges: [[10, 5, 0]], distance: 4 })).toThrow(/at a rim/)
@@ -146,7 +162,14 @@ describe('what grows and what is cut', () => {
     const loop = edgeLoop(c, edgeKey(8, 9)).length
     expect(loop).toBeGreaterThan(0)
     const z = [...heights].find((h) => h > 0 && h < 20)!
-    const ring = ([[10, 0], [20, 10], [10, 20], [0, 10]] as const).map(([x, y]) => [x, y, z] as [number, number, number]) // prettier-ignore
+    const ring = (
+      [
+        [10, 0],
+        [20, 10],
+        [10, 20],
+        [0, 10],
+      ] as const
+    ).map(([x, y]) => [x, y, z] as [number, number, number])
     const slid = run(c, { do: 'slide', edges: ring, share: 0.5 })
     const level = Array.from({ length: pointCount(c) }, (_, v) => slid.positions[3 * v + 2]).find(
       (h) => h > 0 && h < 20,
@@ -157,41 +180,92 @@ describe('what grows and what is cut', () => {
     expect(() => run(block(), { do: 'dissolve', edges: [[5, 10, 20]] })).toThrow(/face of \d corners/)
   })
   it('two caps bridged make a bore: genus 1, and the volume that is left', () => {
-    const c = run(
-      block(3),
-      { do: 'bridge', faces: [[10, 10, 20], [10, 10, 0]], rows: 2 }, // prettier-ignore
-    )
+    const c = run(block(3), {
+      do: 'bridge',
+      faces: [
+        [10, 10, 20],
+        [10, 10, 0],
+      ],
+      rows: 2,
+    })
     expect([euler(c), rims(c)]).toEqual([0, 0])
     expect(volume(c)).toBeCloseTo(8000 - (20 / 3) ** 2 * 20, 4)
     expect(() => run(block(3), { do: 'bridge', faces: [[10, 10, 20]], rows: 1 })).toThrow(/1 group/)
   })
   it('rims of two tubes bridged by an edge of each', () => {
-    const open = run(block(2), { do: 'delete', faces: [...top(2), ...top(2).map(([x, y]) => [x, y, 0] as [number, number, number])] }) // prettier-ignore
+    const open = run(block(2), {
+      do: 'delete',
+      faces: [...top(2), ...top(2).map(([x, y]) => [x, y, 0] as [number, number, number])],
+    })
     const two: Cage = {
       ...open,
       positions: Float64Array.from([...open.positions, ...open.positions.map((x, i) => (i % 3 === 2 ? x + 30 : x))]),
       quads: Uint32Array.from([...open.quads, ...open.quads.map((v) => v + pointCount(open))]),
     }
-    const joined = run(two, { do: 'bridge', edges: [[5, 0, 20], [5, 0, 30]], rows: 1 }) // prettier-ignore
+    const joined = run(two, {
+      do: 'bridge',
+      edges: [
+        [5, 0, 20],
+        [5, 0, 30],
+      ],
+      rows: 1,
+    })
     expect(rims(joined)).toBe(16)
     expect(faceCount(joined)).toBe(40)
-    const closed = run(joined, { do: 'fill', edges: [[5, 0, 0], [5, 0, 50]] }) // prettier-ignore
+    const closed = run(joined, {
+      do: 'fill',
+      edges: [
+        [5, 0, 0],
+        [5, 0, 50],
+      ],
+    })
     expect([rims(closed), euler(closed), volume(closed)]).toEqual([0, 2, 20 * 20 * 50])
   })
   it('a hole of an odd number of edges is told, and one of 12 becomes 3 by 3', () => {
-    const hole = run(sheetCage(5), { do: 'delete', points: [[20, 20, 0], [30, 20, 0], [20, 30, 0], [30, 30, 0]] }) // prettier-ignore
+    const hole = run(sheetCage(5), {
+      do: 'delete',
+      points: [
+        [20, 20, 0],
+        [30, 20, 0],
+        [20, 30, 0],
+        [30, 30, 0],
+      ],
+    })
     expect(faceCount(hole)).toBe(16)
-    const full = run(hole, { do: 'fill', edges: [[20, 10, 0].map((x, i) => (i === 0 ? 15 : x)) as [number, number, number]] }) // prettier-ignore
+    const full = run(hole, {
+      do: 'fill',
+      edges: [[20, 10, 0].map((x, i) => (i === 0 ? 15 : x)) as [number, number, number]],
+    })
     expect(faceCount(full)).toBe(25)
     // The middle points come back where they were.
-    for (const [x, y] of [[20, 20], [30, 30]]) expect(() => resolve(full, { points: [[x, y, 0]] })).not.toThrow() // prettier-ignore
+    for (const [x, y] of [
+      [20, 20],
+      [30, 30],
+    ])
+      expect(() => resolve(full, { points: [[x, y, 0]] })).not.toThrow()
     const at = resolve(full, { points: [[20, 20, 0]] }).points[0]
     expect(full.positions[3 * at]).toBeCloseTo(20, 9)
   })
   it('opposite corners of a quad merge, neighbours are refused for their triangles, a whole ring closes up', () => {
-    const c = run(sheetCage(3), { do: 'merge', points: [[10, 10, 0], [20, 20, 0]], at: 'middle' }) // prettier-ignore
+    const c = run(sheetCage(3), {
+      do: 'merge',
+      points: [
+        [10, 10, 0],
+        [20, 20, 0],
+      ],
+      at: 'middle',
+    })
     expect(faceCount(c)).toBe(8)
-    expect(() => run(sheetCage(3), { do: 'merge', points: [[10, 10, 0], [20, 10, 0]], at: 'first' })).toThrow(/2 triangles/) // prettier-ignore
+    expect(() =>
+      run(sheetCage(3), {
+        do: 'merge',
+        points: [
+          [10, 10, 0],
+          [20, 10, 0],
+        ],
+        at: 'first',
+      }),
+    ).toThrow(/2 triangles/)
     const ring = [0, 10, 20, 30].map((y) => [15, y, 0] as [number, number, number])
     const closed = run(sheetCage(3), { do: 'merge', edges: ring, at: 'middle' })
     expect(faceCount(closed)).toBe(6)
@@ -219,7 +293,9 @@ describe('what grows and what is cut', () => {
     const m = run(pulled, { do: 'mirror', axis: 'x', keep: '+' })
     expect([euler(m), rims(m), faceCount(m)]).toEqual([2, 0, 24])
     expect(volume(m)).toBeCloseTo(8000 + 2 * (volume(pulled) - 8000), 6)
-    expect(() => run(c, { do: 'move', faces: c0(c), by: [50, 0, 0] }, { do: 'mirror', axis: 'x', keep: '-' })).toThrow(/no face where x is below 0/) // prettier-ignore
+    expect(() => run(c, { do: 'move', faces: c0(c), by: [50, 0, 0] }, { do: 'mirror', axis: 'x', keep: '-' })).toThrow(
+      /no face where x is below 0/,
+    )
   })
   it('a half with its open rim at the plane is mirrored whole', () => {
     const half = run(sheetCage(2), { do: 'mirror', axis: 'x', keep: '+' })
@@ -234,24 +310,67 @@ describe('what grows and what is cut', () => {
     for (let i = 0; i < own.length; i++) expect(finer[i]).toBeCloseTo(own[i], 9)
   })
 })
-const c0 = (c: Cage) => Array.from({ length: faceCount(c) }, (_, f) => [0, 1, 2].map((k) => [0, 1, 2, 3].reduce((s, i) => s + c.positions[3 * c.quads[4 * f + i] + k] / 4, 0)) as [number, number, number]) // prettier-ignore
+const c0 = (c: Cage) =>
+  Array.from(
+    { length: faceCount(c) },
+    (_, f) =>
+      [0, 1, 2].map((k) => [0, 1, 2, 3].reduce((s, i) => s + c.positions[3 * c.quads[4 * f + i] + k] / 4, 0)) as [
+        number,
+        number,
+        number,
+      ],
+  )
 
 describe('faces drawn', () => {
   it('join on to the rim they are drawn at, facing the same way, whichever way round they are told', () => {
     for (const turned of [false, true]) {
-      const at: [number, number, number][] = [[20.1, 0, 0], [30, 0, 1], [30, 10, 1], [20, 10.2, 0]] // prettier-ignore
+      const at: [number, number, number][] = [
+        [20.1, 0, 0],
+        [30, 0, 1],
+        [30, 10, 1],
+        [20, 10.2, 0],
+      ]
       const c = run(sheetCage(2), { do: 'face', at: turned ? at.reverse() : at })
       expect([faceCount(c), pointCount(c), rims(c)]).toEqual([5, 11, 10])
     }
-    const apart = run(sheetCage(2), { do: 'face', at: [[50, 0, 0], [60, 0, 0], [60, 10, 0], [50, 10, 0]] }) // prettier-ignore
+    const apart = run(sheetCage(2), {
+      do: 'face',
+      at: [
+        [50, 0, 0],
+        [60, 0, 0],
+        [60, 10, 0],
+        [50, 10, 0],
+      ],
+    })
     expect([faceCount(apart), pointCount(apart)]).toEqual([5, 13])
-    expect(() => run(sheetCage(2), { do: 'face', at: [[20, 0, 0], [20, 0.1, 0], [30, 9, 0], [30, 0, 0]] })).toThrow(/fall together/) // prettier-ignore
+    expect(() =>
+      run(sheetCage(2), {
+        do: 'face',
+        at: [
+          [20, 0, 0],
+          [20, 0.1, 0],
+          [30, 9, 0],
+          [30, 0, 0],
+        ],
+      }),
+    ).toThrow(/fall together/)
   })
 })
 
 describe('sharpness', () => {
   it('edges of the top for ever: the limit surface meets them; taken away again', () => {
-    const rim = ([[5, 0], [15, 0], [5, 20], [15, 20], [0, 5], [0, 15], [20, 5], [20, 15]] as const).map(([x, y]) => [x, y, 20] as [number, number, number]) // prettier-ignore
+    const rim = (
+      [
+        [5, 0],
+        [15, 0],
+        [5, 20],
+        [15, 20],
+        [0, 5],
+        [0, 15],
+        [20, 5],
+        [20, 15],
+      ] as const
+    ).map(([x, y]) => [x, y, 20] as [number, number, number])
     const c = run(block(), { do: 'sharpen', edges: rim, sharpness: 'always' })
     expect(c.creases.size).toBe(8)
     const z = limitPlaces(c)

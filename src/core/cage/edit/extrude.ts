@@ -63,9 +63,13 @@ function edges(cage: Cage, list: readonly number[], edit: EditOf<'extrude'>): Ca
   const { twin } = topologyOf(cage)
   const halves = list.map((e) => halfOfEdge(cage).get(e)!)
   if (halves.some((h) => twin[h] >= 0))
-    throw new StepError('inner-edge', 'Only edges at a rim can be drawn out; one of the picked has a face on either side.', {
-      tryThis: 'Pick edges at the rim, or extrude faces.',
-    }) // prettier-ignore
+    throw new StepError(
+      'inner-edge',
+      'Only edges at a rim can be drawn out; one of the picked has a face on either side.',
+      {
+        tryThis: 'Pick edges at the rim, or extrude faces.',
+      },
+    )
   const d = draftOf(cage)
   const { positions: p, quads } = cage
   // Away from the face, in its plane, for each edge; points take the mean of theirs.
@@ -79,14 +83,23 @@ function edges(cage: Cage, list: readonly number[], edit: EditOf<'extrude'>): Ca
     const l = Math.hypot(...out) || 1
     for (const v of [a, b]) {
       const sum = way.get(v) ?? [0, 0, 0]
-      way.set(v, sum.map((c, k) => c + out[k] / l)) // prettier-ignore
+      way.set(
+        v,
+        sum.map((c, k) => c + out[k] / l),
+      )
     }
   }
   const drawn = new Map<number, number>()
   for (const [v, sum] of way) {
     const l = Math.hypot(...sum) || 1
     const by = edit.by ?? sum.map((c) => ((edit.distance ?? 0) * c) / l)
-    drawn.set(v, addPoint(d, [0, 1, 2].map((k) => p[3 * v + k] + by[k]))) // prettier-ignore
+    drawn.set(
+      v,
+      addPoint(
+        d,
+        [0, 1, 2].map((k) => p[3 * v + k] + by[k]),
+      ),
+    )
   }
   for (const h of halves) {
     const [a, b] = [quads[h], quads[nextInQuad(h)]]
@@ -102,7 +115,11 @@ export function thicken(cage: Cage, { distance }: EditOf<'thicken'>): Cage {
   const n = pointNormals(cage)
   const { positions: p, quads } = cage
   const count = p.length / 3
-  for (let v = 0; v < count; v++) addPoint(d, [0, 1, 2].map((k) => p[3 * v + k] - distance * n[3 * v + k])) // prettier-ignore
+  for (let v = 0; v < count; v++)
+    addPoint(
+      d,
+      [0, 1, 2].map((k) => p[3 * v + k] - distance * n[3 * v + k]),
+    )
   const { twin } = topologyOf(cage)
   // Outward stays outward: with a thickness below 0 the new skin is the outer one.
   const inside = distance > 0

@@ -35,7 +35,10 @@ function across(cage: Cage, halves: readonly number[], share: number): Cage {
     const key = edgeKey(a, b)
     let v = on.get(key)
     if (v === undefined) {
-      v = addPoint(d, [0, 1, 2].map((k) => (1 - share) * p[3 * a + k] + share * p[3 * b + k])) // prettier-ignore
+      v = addPoint(
+        d,
+        [0, 1, 2].map((k) => (1 - share) * p[3 * a + k] + share * p[3 * b + k]),
+      )
       on.set(key, v)
       const sharp = d.creases.get(key)
       if (sharp) {
@@ -66,7 +69,10 @@ function across(cage: Cage, halves: readonly number[], share: number): Cage {
       continue
     }
     const [r, l] = [on.get(edgeKey(c[1], c[2]))!, on.get(edgeKey(c[3], c[0]))!]
-    const centre = addPoint(d, [0, 1, 2].map((k) => [m, o, r, l].reduce((s, v) => s + d.positions[3 * v + k] / 4, 0))) // prettier-ignore
+    const centre = addPoint(
+      d,
+      [0, 1, 2].map((k) => [m, o, r, l].reduce((s, v) => s + d.positions[3 * v + k] / 4, 0)),
+    )
     d.faces[f] = [c[0], m, centre, l]
     d.faces.push([m, c[1], r, centre], [centre, r, c[2], o], [l, centre, o, c[3]])
   }

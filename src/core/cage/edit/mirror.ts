@@ -21,9 +21,13 @@ export function mirrorCage(cage: Cage, { axis, keep }: EditOf<'mirror'>): Cage {
     else d.faces[f] = null
   }
   if (!kept.size)
-    throw new StepError('plane-misses', `The cage has no face where ${axis} is ${keep === '+' ? 'above' : 'below'} 0.`, {
-      tryThis: 'Keep the other side, or move the cage.',
-    }) // prettier-ignore
+    throw new StepError(
+      'plane-misses',
+      `The cage has no face where ${axis} is ${keep === '+' ? 'above' : 'below'} 0.`,
+      {
+        tryThis: 'Keep the other side, or move the cage.',
+      },
+    )
   // Points at the rim of what is kept: those that were cut loose there, and those that lie at the plane already.
   const count = new Map<number, number>()
   for (const f of kept)

@@ -58,7 +58,9 @@ function turned(x: Vec3, at: Vec3, axis: Vec3, degrees: number): Vec3 {
 
 /** Middle of some points, and their main directions, the narrowest first. */
 function spread(cage: Cage, points: readonly number[]): { at: Vec3; axes: Vec3[] } {
-  const at: Vec3 = [0, 1, 2].map((k) => points.reduce((s, v) => s + cage.positions[3 * v + k], 0) / points.length) as unknown as Vec3 // prettier-ignore
+  const at: Vec3 = [0, 1, 2].map(
+    (k) => points.reduce((s, v) => s + cage.positions[3 * v + k], 0) / points.length,
+  ) as unknown as Vec3
   const m = [0, 0, 0, 0, 0, 0]
   for (const v of points) {
     const [x, y, z] = pointAt(cage, v).map((c, k) => c - at[k])
@@ -91,7 +93,9 @@ function moved(cage: Cage, picked: Picked, edit: MoveEdit): Float64Array {
     }
     case 'turn': {
       if (!(Math.hypot(...edit.axis) > 0))
-        throw new StepError('no-axis', 'The axis to turn about has no direction.', { tryThis: 'Give it one, as 0, 0, 1.' }) // prettier-ignore
+        throw new StepError('no-axis', 'The axis to turn about has no direction.', {
+          tryThis: 'Give it one, as 0, 0, 1.',
+        })
       const axis = normalize(edit.axis)
       // Each point turns by its share of the angle, so that a soft reach twists and does not shrink.
       weightsOf(cage, points, edit.reach ?? 0).forEach((w, v) => {
@@ -109,7 +113,10 @@ function moved(cage: Cage, picked: Picked, edit: MoveEdit): Float64Array {
       for (const v of points) {
         const x = pointAt(cage, v)
         const off = dot(n, [x[0] - at[0], x[1] - at[1], x[2] - at[2]])
-        put(v, x.map((c, k) => c - off * n[k])) // prettier-ignore
+        put(
+          v,
+          x.map((c, k) => c - off * n[k]),
+        )
       }
       break
     }
@@ -120,7 +127,10 @@ function moved(cage: Cage, picked: Picked, edit: MoveEdit): Float64Array {
       for (const v of points) {
         const x = pointAt(cage, v)
         const t = dot(d, [x[0] - at[0], x[1] - at[1], x[2] - at[2]])
-        put(v, at.map((c, k) => c + t * d[k])) // prettier-ignore
+        put(
+          v,
+          at.map((c, k) => c + t * d[k]),
+        )
       }
     }
   }
@@ -135,7 +145,8 @@ export function partners(cage: Cage, axis: 'x' | 'y' | 'z', within: number): Int
   const n = pointCount(cage)
   const out = new Int32Array(n).fill(-1)
   const cell = 4 * within
-  const key = (x: readonly number[], d: readonly number[] = [0, 0, 0]) => x.map((c, i) => Math.floor(c / cell) + d[i]).join() // prettier-ignore
+  const key = (x: readonly number[], d: readonly number[] = [0, 0, 0]) =>
+    x.map((c, i) => Math.floor(c / cell) + d[i]).join()
   const table = new Map<string, number[]>()
   for (let v = 0; v < n; v++) {
     const at = key(pointAt(cage, v))

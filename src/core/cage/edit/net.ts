@@ -24,7 +24,11 @@ export function topologyOf(cage: Cage): CageTopology {
 
 export const faceCount = (cage: Cage): number => cage.quads.length / 4
 export const pointCount = (cage: Cage): number => cage.positions.length / 3
-export const pointAt = ({ positions: p }: Cage, v: number): [number, number, number] => [p[3 * v], p[3 * v + 1], p[3 * v + 2]] // prettier-ignore
+export const pointAt = ({ positions: p }: Cage, v: number): [number, number, number] => [
+  p[3 * v],
+  p[3 * v + 1],
+  p[3 * v + 2],
+]
 export const keyOfHalf = ({ quads }: Cage, h: number): number => edgeKey(quads[h], quads[nextInQuad(h)])
 
 const mean = (cage: Cage, vs: readonly number[]): [number, number, number] => {
@@ -33,7 +37,8 @@ const mean = (cage: Cage, vs: readonly number[]): [number, number, number] => {
   return out
 }
 export const edgeMiddle = (cage: Cage, key: number): [number, number, number] => mean(cage, endsOfKey(key))
-export const faceMiddle = (cage: Cage, f: number): [number, number, number] => mean(cage, [...cage.quads.subarray(4 * f, 4 * f + 4)]) // prettier-ignore
+export const faceMiddle = (cage: Cage, f: number): [number, number, number] =>
+  mean(cage, [...cage.quads.subarray(4 * f, 4 * f + 4)])
 
 const halves = new WeakMap<Uint32Array, Map<number, number>>()
 /** A half-edge of each edge, the one of the lower number, by key. */
@@ -91,10 +96,14 @@ function nearestOf(
     for (const i of table.get(cell(w)) ?? []) look(i)
     if (least > same * same) for (let i = 0; i < count; i++) look(i)
     if (best < 0 || Math.sqrt(least) > reach)
-      throw new StepError('no-target', `There is no ${what} of the cage near ${w.map((v) => +v.toFixed(3)).join(', ')}.`, {
-        where: { point: [w[0], w[1], w[2]] },
-        tryThis: 'Take this edit out, or make it again on the cage as it is now.',
-      }) // prettier-ignore
+      throw new StepError(
+        'no-target',
+        `There is no ${what} of the cage near ${w.map((v) => +v.toFixed(3)).join(', ')}.`,
+        {
+          where: { point: [w[0], w[1], w[2]] },
+          tryThis: 'Take this edit out, or make it again on the cage as it is now.',
+        },
+      )
     out.add(best)
   }
   return [...out]
@@ -109,7 +118,9 @@ export function resolve(cage: Cage, target: Target): Picked {
     points: target.points
       ? nearestOf(target.points, pointCount(cage), (i) => [p[3 * i], p[3 * i + 1], p[3 * i + 2]], reach, 'point')
       : [],
-    edges: target.edges ? nearestOf(target.edges, edges.length, (i) => edgeMiddle(cage, edges[i]), reach, 'edge').map((i) => edges[i]) : [], // prettier-ignore
+    edges: target.edges
+      ? nearestOf(target.edges, edges.length, (i) => edgeMiddle(cage, edges[i]), reach, 'edge').map((i) => edges[i])
+      : [],
     faces: target.faces ? nearestOf(target.faces, faceCount(cage), (i) => faceMiddle(cage, i), reach, 'face') : [],
   }
 }
@@ -128,8 +139,12 @@ export function targetOf(cage: Cage, { points, edges, faces }: Picked): Target {
 /** All points of what is picked, in the order of the picks. */
 export function pointsOf(cage: Cage, { points, edges, faces }: Picked): number[] {
   return [
-    ...new Set([...points, ...edges.flatMap(endsOfKey), ...faces.flatMap((f) => [...cage.quads.subarray(4 * f, 4 * f + 4)])]),
-  ] // prettier-ignore
+    ...new Set([
+      ...points,
+      ...edges.flatMap(endsOfKey),
+      ...faces.flatMap((f) => [...cage.quads.subarray(4 * f, 4 * f + 4)]),
+    ]),
+  ]
 }
 
 /** Edges that are picked, those of picked faces or between picked points where no edge is. */
@@ -176,7 +191,10 @@ export interface Draft {
 
 export const draftOf = (cage: Cage): Draft => ({
   positions: [...cage.positions],
-  faces: Array.from({ length: faceCount(cage) }, (_, f) => [...cage.quads.subarray(4 * f, 4 * f + 4)] as [number, number, number, number]), // prettier-ignore
+  faces: Array.from(
+    { length: faceCount(cage) },
+    (_, f) => [...cage.quads.subarray(4 * f, 4 * f + 4)] as [number, number, number, number],
+  ),
   creases: new Map(cage.creases),
   corners: new Map(cage.corners),
 })
@@ -208,10 +226,14 @@ export function finished(d: Draft, what: string): Cage {
       quads[4 * i + c] = v
       const half = `${f[c]}>${f[(c + 1) % 4]}`
       if (seen.has(half))
-        throw new StepError('not-manifold', `${what} would leave an edge with more than two faces, or two that face opposite ways.`, {
-          where: { point: [d.positions[3 * f[c]], d.positions[3 * f[c] + 1], d.positions[3 * f[c] + 2]] },
-          tryThis: 'Pick fewer parts, or others.',
-        }) // prettier-ignore
+        throw new StepError(
+          'not-manifold',
+          `${what} would leave an edge with more than two faces, or two that face opposite ways.`,
+          {
+            where: { point: [d.positions[3 * f[c]], d.positions[3 * f[c] + 1], d.positions[3 * f[c] + 2]] },
+            tryThis: 'Pick fewer parts, or others.',
+          },
+        )
       seen.add(half)
     }
   })
@@ -272,7 +294,11 @@ function fansApart(quads: Uint32Array, positions: number[]): (a: number, b: numb
 /** @throws StepError `no-pick` */
 export function need(list: readonly number[], least: number, what: string, sorry: string): void {
   if (list.length < least)
-    throw new StepError('no-pick', `${sorry} needs ${least === 1 ? `a picked ${what}` : `${plural(least, what)} or more`}.`, {
-      tryThis: 'Pick on the cage first.',
-    }) // prettier-ignore
+    throw new StepError(
+      'no-pick',
+      `${sorry} needs ${least === 1 ? `a picked ${what}` : `${plural(least, what)} or more`}.`,
+      {
+        tryThis: 'Pick on the cage first.',
+      },
+    )
 }

@@ -163,7 +163,11 @@ export function grown(cage: Cage, picked: Picked, sort: PickSort): Picked {
     if (cage.quads.subarray(4 * f, 4 * f + 4).some((v) => points.has(v))) faces.push(f)
   if (sort === 'faces') return { points: [], edges: [], faces }
   if (sort === 'points')
-    return { points: [...new Set(faces.flatMap((f) => [...cage.quads.subarray(4 * f, 4 * f + 4)]))], edges: [], faces: [] } // prettier-ignore
+    return {
+      points: [...new Set(faces.flatMap((f) => [...cage.quads.subarray(4 * f, 4 * f + 4)]))],
+      edges: [],
+      faces: [],
+    }
   const edges = [...halfOfEdge(cage).keys()].filter((e) => endsOfKey(e).some((v) => points.has(v)))
   return { points: [], edges, faces: [] }
 }

@@ -11,9 +11,11 @@ import type { EditOf } from './schema'
 
 const needScan = (ground: Ground | null): Ground => {
   if (!ground)
-    throw new StepError('no-scan', 'No scan is chosen for the cage to go to.', { tryThis: 'Choose the scan in the card.' })
+    throw new StepError('no-scan', 'No scan is chosen for the cage to go to.', {
+      tryThis: 'Choose the scan in the card.',
+    })
   return ground
-} // prettier-ignore
+}
 
 /** Rounds in which what a point's place on the surface misses is added to the point. */
 const rounds = 12
@@ -27,7 +29,12 @@ export function snap(cage: Cage, picked: Picked, ground: Ground | null): Cage {
   let now = cage
   // To where each lies now: while its neighbours move as well, the goal stays.
   const first = limitPlaces(cage)
-  const goals = points.map((v) => scan.nearest([first[3 * v], first[3 * v + 1], first[3 * v + 2]], [normals[3 * v], normals[3 * v + 1], normals[3 * v + 2]])) // prettier-ignore
+  const goals = points.map((v) =>
+    scan.nearest(
+      [first[3 * v], first[3 * v + 1], first[3 * v + 2]],
+      [normals[3 * v], normals[3 * v + 1], normals[3 * v + 2]],
+    ),
+  )
   for (let r = 0; r < rounds; r++) {
     const at = limitPlaces(now)
     const p = Float64Array.from(now.positions)
@@ -84,7 +91,9 @@ export function relax(cage: Cage, picked: Picked, { times }: EditOf<'relax'>): C
     points.forEach((v, i) => {
       const round = about[i]
       if (!round) return
-      const d = [0, 1, 2].map((k) => round.reduce((s, u) => s + now.positions[3 * u + k], 0) / round.length - now.positions[3 * v + k]) // prettier-ignore
+      const d = [0, 1, 2].map(
+        (k) => round.reduce((s, u) => s + now.positions[3 * u + k], 0) / round.length - now.positions[3 * v + k],
+      )
       const along = lines.has(v) ? 0 : d[0] * n[3 * v] + d[1] * n[3 * v + 1] + d[2] * n[3 * v + 2]
       for (let k = 0; k < 3; k++) p[3 * v + k] += 0.5 * (d[k] - along * n[3 * v + k])
     })

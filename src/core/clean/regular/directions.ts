@@ -13,7 +13,10 @@ function turnedTo(s: Shape, axis: Vec3, points: readonly Vec3[]): Shape {
   let m: Vec3 = [0, 0, 0]
   for (const p of points) m = addScaled(m, p, 1 / points.length)
   // The place of the axis nearest to the middle stays.
-  const at = s.kind === 'plane' ? addScaled(m, s.axis!, -dot(sub(m, s.at), s.axis!)) : addScaled(s.at, s.axis!, dot(sub(m, s.at), s.axis!)) // prettier-ignore
+  const at =
+    s.kind === 'plane'
+      ? addScaled(m, s.axis!, -dot(sub(m, s.at), s.axis!))
+      : addScaled(s.at, s.axis!, dot(sub(m, s.at), s.axis!))
   return { ...s, at, axis: way }
 }
 
@@ -39,7 +42,11 @@ export function directions(r: Regularities): void {
     const to = (axis: Vec3) => new Map(group.map((i) => [i, turnedTo(r.shapes[i], axis, r.points(i))]))
     let axis: Vec3 | null = null
     const straight = world.find(([, w]) => angle(w, middle) <= closeAngle)
-    if (straight && r.take('along', (n) => `${listed(n.map((i) => r.shapes[i]))} along ${straight[0]}`, to(straight[1]))) axis = straight[1] // prettier-ignore
+    if (
+      straight &&
+      r.take('along', (n) => `${listed(n.map((i) => r.shapes[i]))} along ${straight[0]}`, to(straight[1]))
+    )
+      axis = straight[1]
     if (!axis && main.length) {
       // Square to what was found before: to two of them their common square, else the nearest square to one.
       const square = main.filter((m) => Math.abs(90 - angle(m, middle)) <= closeAngle)
@@ -49,9 +56,27 @@ export function directions(r: Regularities): void {
           : square.length
             ? normalize(addScaled(middle, square[0], -dot(middle, square[0])))
             : null
-      if (wanted && r.take('square', (n) => `${listed(n.map((i) => r.shapes[i]))} along ${said(unsigned(wanted))}, square to ${said(square[0])}`, to(wanted))) axis = wanted // prettier-ignore
+      if (
+        wanted &&
+        r.take(
+          'square',
+          (n) => `${listed(n.map((i) => r.shapes[i]))} along ${said(unsigned(wanted))}, square to ${said(square[0])}`,
+          to(wanted),
+        )
+      )
+        axis = wanted
     }
-    if (!axis && group.length > 1 && r.take('parallel', (n) => `${listed(n.map((i) => r.shapes[i]))} parallel, along ${said(unsigned(middle))}`, to(middle), 2)) axis = middle // prettier-ignore
+    if (
+      !axis &&
+      group.length > 1 &&
+      r.take(
+        'parallel',
+        (n) => `${listed(n.map((i) => r.shapes[i]))} parallel, along ${said(unsigned(middle))}`,
+        to(middle),
+        2,
+      )
+    )
+      axis = middle
     for (const i of group) left.delete(i)
     if (axis || group.length) main.push(axis ?? middle)
   }

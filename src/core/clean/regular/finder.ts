@@ -127,7 +127,10 @@ export class Regularities {
   /** What noise leaves free in where a shape lies, mm: a round number that near is meant. */
   near(i: number): number {
     const { shape, points } = this.given[i]
-    const free = Math.max(shape.sigma && shape.kind !== 'cone' ? shape.sigma : 0, shape.rms / Math.sqrt(Math.max(1, points.length))) // prettier-ignore
+    const free = Math.max(
+      shape.sigma && shape.kind !== 'cone' ? shape.sigma : 0,
+      shape.rms / Math.sqrt(Math.max(1, points.length)),
+    )
     return Math.min(this.close, Math.max(5 * free, leastNear))
   }
 

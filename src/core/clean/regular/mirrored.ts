@@ -17,7 +17,8 @@ export function mirrored(r: Regularities): void {
     for (const i of round)
       for (const j of round) {
         const [a, b] = [r.shapes[i], r.shapes[j]]
-        if (i >= j || a.kind !== b.kind || radiusOf(a) !== radiusOf(b) || Math.abs(a.at[k] - b.at[k]) < 4 * r.close) continue // prettier-ignore
+        if (i >= j || a.kind !== b.kind || radiusOf(a) !== radiusOf(b) || Math.abs(a.at[k] - b.at[k]) < 4 * r.close)
+          continue
         const other = a.at.map((c, d) => (d === k ? 2 * middle - c : c)) as unknown as Vec3
         const gap = sub(other, b.at)
         const axis = b.axis

@@ -20,7 +20,11 @@ export function planePlaces(r: Regularities): void {
       const v = roundOf(mean, Math.min(...group.map((x) => r.near(x.i))), roundSteps)
       if (v === null) continue
       const to = (s: Shape): Shape => ({ ...s, at: s.at.map((c, j) => (j === k ? v : c)) as unknown as Vec3 })
-      r.take('round', (n) => `${plural(n.length, 'plane')} at ${'xyz'[k]} ${num(v, 5)}`, new Map(group.map((x) => [x.i, to(r.shapes[x.i])]))) // prettier-ignore
+      r.take(
+        'round',
+        (n) => `${plural(n.length, 'plane')} at ${'xyz'[k]} ${num(v, 5)}`,
+        new Map(group.map((x) => [x.i, to(r.shapes[x.i])])),
+      )
     }
 }
 
@@ -30,7 +34,9 @@ export function roundPlaces(r: Regularities): void {
     if (s.kind === 'plane' || r.touched.has(i)) return
     const k = s.axis ? straight(s.axis) : undefined
     if (s.axis && k === undefined) return
-    const at = s.at.map((c, j) => (j === k && s.kind === 'cylinder' ? c : (roundOf(c, r.near(i), roundSteps) ?? c))) as unknown as Vec3 // prettier-ignore
+    const at = s.at.map((c, j) =>
+      j === k && s.kind === 'cylinder' ? c : (roundOf(c, r.near(i), roundSteps) ?? c),
+    ) as unknown as Vec3
     if (at.every((c, j) => c === s.at[j])) return
     const where = at
       .flatMap((c, j) => (j === k && s.kind === 'cylinder' ? [] : [`${'xyz'[j]} ${num(c, 5)}`]))

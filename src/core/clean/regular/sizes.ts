@@ -51,7 +51,11 @@ export function sizes(r: Regularities): void {
       if (Math.abs(v - mean) > 0.3) continue
       const held = group.every(({ i }) => r.holds(i, coneOf(r, i, v)))
       if (!held) continue
-      r.take('round', (n) => `${listed(n.map((i) => r.shapes[i]))} with half angle ${num(v, 3)}°`, new Map(group.map(({ i }) => [i, coneOf(r, i, v)]))) // prettier-ignore
+      r.take(
+        'round',
+        (n) => `${listed(n.map((i) => r.shapes[i]))} with half angle ${num(v, 3)}°`,
+        new Map(group.map(({ i }) => [i, coneOf(r, i, v)])),
+      )
       break
     }
   }

@@ -18,9 +18,21 @@ export function weightsOf(text: string): number[][] {
 
 /** Ranges of group codes that the parser has a type for; what else stands in a file says nothing of its drawing. */
 const ranges = [
-  [0, 59], [60, 79], [90, 99], [100, 100], [102, 102], [105, 105], [110, 149], [160, 179], [210, 239], [270, 299], [300, 399],
-  [400, 459], [460, 481], [999, 1071],
-] // prettier-ignore
+  [0, 59],
+  [60, 79],
+  [90, 99],
+  [100, 100],
+  [102, 102],
+  [105, 105],
+  [110, 149],
+  [160, 179],
+  [210, 239],
+  [270, 299],
+  [300, 399],
+  [400, 459],
+  [460, 481],
+  [999, 1071],
+]
 
 /** The text in pairs of code and value that the parser knows. Throws `damaged-file` at a code that is no number. */
 export function checked(text: string): string {

@@ -8,9 +8,24 @@ import { mapOf, number, type Node } from './xml'
 
 /** Elements that draw nothing by themselves. */
 const silent = new Set([
-  'defs', 'symbol', 'clipPath', 'mask', 'pattern', 'marker', 'metadata', 'title', 'desc', 'style', 'namedview',
-  'linearGradient', 'radialGradient', 'filter', 'stop', 'animate', 'set',
-]) // prettier-ignore
+  'defs',
+  'symbol',
+  'clipPath',
+  'mask',
+  'pattern',
+  'marker',
+  'metadata',
+  'title',
+  'desc',
+  'style',
+  'namedview',
+  'linearGradient',
+  'radialGradient',
+  'filter',
+  'stop',
+  'animate',
+  'set',
+])
 const grouping = new Set(['svg', 'g', 'a', 'switch'])
 /** How deep uses may stand in one another. */
 const deepestUse = 8

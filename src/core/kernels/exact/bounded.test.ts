@@ -9,7 +9,12 @@ const [o, x, z]: Vec3[] = [
   [1, 0, 0],
   [0, 0, 1],
 ]
-const circle = (height: number, radius: number): BoundCurve => ({ kind: 'circle', centre: [0, 0, height], axis: z, radius }) // prettier-ignore
+const circle = (height: number, radius: number): BoundCurve => ({
+  kind: 'circle',
+  centre: [0, 0, height],
+  axis: z,
+  radius,
+})
 const ring = (edge: number, forward: boolean) => [{ edge, forward }]
 const body = (faces: BoundFace[], corners: Vec3[], curves: BoundCurve[], closed = true): BoundBody => ({
   corners,
@@ -132,7 +137,15 @@ describe('a body from its parts', () => {
   })
   it('an open one is a sheet', async () => {
     const sheet = await made(
-      body([wall(10, [ring(0, false), ring(1, true)])], [[10, 0, 20], [10, 0, 0]], [circle(20, 10), circle(0, 10)], false), // prettier-ignore
+      body(
+        [wall(10, [ring(0, false), ring(1, true)])],
+        [
+          [10, 0, 20],
+          [10, 0, 0],
+        ],
+        [circle(20, 10), circle(0, 10)],
+        false,
+      ),
     )
     expect(sheet.kind).toBe('sheet')
     expect(sheet.facts.area).toBeCloseTo(400 * Math.PI, 6)
@@ -150,7 +163,15 @@ describe('a body from its parts', () => {
   it('a face that leaves a gap is told by its number', async () => {
     // The upper end lies beside the wall it should close.
     const wrong = tube(x)
-    const r = await boundedBody({ ...wrong, faces: [{ ...wrong.faces[0], surface: { kind: 'plane', at: [0, 0, 26], axis: z } }, ...wrong.faces.slice(1)] }, 'Test', 'b', 1e-4) // prettier-ignore
+    const r = await boundedBody(
+      {
+        ...wrong,
+        faces: [{ ...wrong.faces[0], surface: { kind: 'plane', at: [0, 0, 26], axis: z } }, ...wrong.faces.slice(1)],
+      },
+      'Test',
+      'b',
+      1e-4,
+    )
     expect('faulty' in r).toBe(true)
     if ('faulty' in r) expect(r.faulty).toContain(0)
   })

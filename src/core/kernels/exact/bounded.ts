@@ -250,8 +250,13 @@ export const boundedBody = (
       const own = madeOf(oc, faces, b)
       const edges = new ShapeIndex(oc, shape, 'TopAbs_EDGE')
       const free = new Set(freeEdges(oc, shape))
-      const beside = faces.flatMap((f, i) => (new ShapeIndex(oc, f, 'TopAbs_EDGE').list.some((e) => free.has(edges.indexOf(e))) ? [own(f, i)] : [])) // prettier-ignore
-      return { faulty: [...new Set(beside)].filter((i) => i >= 0), why: new StepError('not-valid', `${what} does not close.`) } // prettier-ignore
+      const beside = faces.flatMap((f, i) =>
+        new ShapeIndex(oc, f, 'TopAbs_EDGE').list.some((e) => free.has(edges.indexOf(e))) ? [own(f, i)] : [],
+      )
+      return {
+        faulty: [...new Set(beside)].filter((i) => i >= 0),
+        why: new StepError('not-valid', `${what} does not close.`),
+      }
     } catch (error) {
       if (!(error instanceof StepError) || (error.code !== 'not-valid' && error.code !== 'empty-result')) throw error
       return { faulty: shape.IsNull() ? [] : faultyFaces(oc, shape, b), why: error }

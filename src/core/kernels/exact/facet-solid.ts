@@ -79,7 +79,14 @@ function build(oc: Kernel, p: Polyhedron, work: Work): TopoDS_Shape {
     shell.Closed(p.closed)
     oc.BRepLib.UpdateTolerances(shell, true)
   }
-  if (!p.closed) return all.length === 1 ? all[0].shell : compound(oc, builder, all.map((s) => s.shell)) // prettier-ignore
+  if (!p.closed)
+    return all.length === 1
+      ? all[0].shell
+      : compound(
+          oc,
+          builder,
+          all.map((s) => s.shell),
+        )
   // Shells that face inward are hollows of the smallest body round them.
   const told = all.map((s) => ({ ...s, ...extent(p, s.faces) }))
   const bodies = told.filter((s) => s.volume > 0).sort((x, y) => x.volume - y.volume)

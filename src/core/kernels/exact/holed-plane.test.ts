@@ -46,7 +46,17 @@ describe('facets of flat faces with many holes', () => {
   it('every edge has its line, those between two such faces too', async () => {
     const body = await plate(4)
     expect(new Set(body.display.edge).size).toBe(body.facts.edges)
-    const slab = await runStep('build/hole', { body: 'b', at: Array.from({ length: 14 }, (_, i) => [5 + i * 6.5, 0, 4]), axis: [0, -1, 0], diameter: 2, depth: 3 }, { b: body }) // prettier-ignore
+    const slab = await runStep(
+      'build/hole',
+      {
+        body: 'b',
+        at: Array.from({ length: 14 }, (_, i) => [5 + i * 6.5, 0, 4]),
+        axis: [0, -1, 0],
+        diameter: 2,
+        depth: 3,
+      },
+      { b: body },
+    )
     const both = slab.bodies.b as ExactBody
     expect(new Set(both.display.edge).size).toBe(both.facts.edges)
     const { mesh } = await facetSolid(both, 0.02)

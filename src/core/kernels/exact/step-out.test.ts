@@ -32,7 +32,11 @@ describe('STEP with colours', () => {
     // One colour is written once, and every number that is spoken of is there.
     expect(text(bytes).match(/COLOUR_RGB/g)).toHaveLength(1)
     const known = new Set([...text(bytes).matchAll(/^#(\d+)\s*=/gm)].map((m) => m[1]))
-    const spoken = [...text(bytes).replace(/'[^']*'/g, '').matchAll(/#(\d+)/g)].map((m) => m[1]) // prettier-ignore
+    const spoken = [
+      ...text(bytes)
+        .replace(/'[^']*'/g, '')
+        .matchAll(/#(\d+)/g),
+    ].map((m) => m[1])
     expect(spoken.filter((n) => !known.has(n))).toEqual([])
   })
   it('a text without colours is left as it is, and a colour that is none is left out', async () => {
@@ -44,7 +48,10 @@ describe('STEP with colours', () => {
   it('a body that does not come back as it was is not sent out', async () => {
     const [plate] = await bodies()
     const wrong = { ...plate, body: { ...plate.body, facts: { ...plate.body.facts, volume: 23000 } } }
-    const error = await writeStep([wrong]).then(() => null, (e: unknown) => reportError(e)) // prettier-ignore
+    const error = await writeStep([wrong]).then(
+      () => null,
+      (e: unknown) => reportError(e),
+    )
     expect(error).toMatchObject({ code: 'file-check' })
     expect(error?.message).toMatch(/its volume is another/)
   })
@@ -52,7 +59,11 @@ describe('STEP with colours', () => {
 
 describe('exact faces of a mesh', () => {
   const drilled = async (mesh: ReturnType<typeof box>, at: [number, number, number]) => {
-    const r = await runStep('build/hole', { body: 'm', at: [at], diameter: 8, through: true, axis: [0, 0, 1] }, { m: mesh }) // prettier-ignore
+    const r = await runStep(
+      'build/hole',
+      { body: 'm', at: [at], diameter: 8, through: true, axis: [0, 0, 1] },
+      { m: mesh },
+    )
     return r.bodies.m as MeshBody
   }
   it('a bore comes back as a cylinder of its true size, though its mesh has facets', async () => {
@@ -74,12 +85,19 @@ describe('exact faces of a mesh', () => {
   it('flat faces come with the holes they have, and go out in a STEP file that says what it holds', async () => {
     const b = await runStep('build/block', { name: 'c', size: [10, 10, 8], at: [15, 10, 6] }, {})
     const joined = await runStep('build/union', { bodies: ['m', 'c'] }, { m: box(30, 20, 10, 4), c: b.bodies.c! })
-    const bored = await runStep('build/hole', { body: 'm', at: [[15, 10, 14]], diameter: 4, depth: 2 }, { m: joined.bodies.m! }) // prettier-ignore
+    const bored = await runStep(
+      'build/hole',
+      { body: 'm', at: [[15, 10, 14]], diameter: 4, depth: 2 },
+      { m: joined.bodies.m! },
+    )
     const r = await runStep('send-out/file', { bodies: ['m'], file: 'm.step' }, { m: bored.bodies.m! })
     expect(r.warnings?.[0]).toMatch(/"m" is a mesh: of it the file holds its \d exact faces/)
     const [sheet] = await readStep(r.files![0].bytes)
     expect(sheet.kind).toBe('sheet')
-    const plain = await runStep('send-out/file', { bodies: ['m'], file: 'm.step' }, { m: box(3, 3, 3, 1) }).then(() => null, reportError) // prettier-ignore
+    const plain = await runStep('send-out/file', { bodies: ['m'], file: 'm.step' }, { m: box(3, 3, 3, 1) }).then(
+      () => null,
+      reportError,
+    )
     expect(plain).toMatchObject({ code: 'wrong-kind' })
   })
 })

@@ -88,7 +88,11 @@ function onDrawings<T extends Constraint | Dimension>(
 
 describe.each(constraintKinds)('%s', (kind) => {
   it('has the slopes it says where it can be held, and is refused by name where it cannot', () =>
-    onDrawings<Constraint>(kind, (c) => ({ constraints: [c] }), () => {})) // prettier-ignore
+    onDrawings<Constraint>(
+      kind,
+      (c) => ({ constraints: [c] }),
+      () => {},
+    ))
 })
 
 describe.each(dimensionKinds)('%s', (kind) => {
@@ -108,7 +112,6 @@ describe('a distance', () => {
       [2, 8],
       [9, 2],
     ])
-      // prettier-ignore
       expect(canHold(d, { kind: 'distance', points: [], curves: pair })).toBe(false)
     expect(canHold(d, { kind: 'distance', points: [], curves: [2, 3] })).toBe(true)
   })

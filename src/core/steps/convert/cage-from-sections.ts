@@ -17,7 +17,9 @@ const mostFaces = 20_000
 /** The greatest distance of the sections' places from the smooth surface, mm. */
 function offSections(sections: readonly Section[], cage: Cage): number {
   const skin = new NearestInGrid(limitSkin(cage).mesh)
-  return Math.sqrt(Math.max(...sections.map((s) => s.places.reduce((m, [x, y, z]) => Math.max(m, skin.square(x, y, z)), 0)))) // prettier-ignore
+  return Math.sqrt(
+    Math.max(...sections.map((s) => s.places.reduce((m, [x, y, z]) => Math.max(m, skin.square(x, y, z)), 0))),
+  )
 }
 
 export const cageFromSections = defineStep({
@@ -28,7 +30,11 @@ export const cageFromSections = defineStep({
   past: 'Lofted a cage through',
   group: 'Cages',
   live: true,
-  facts: shown('faces', { key: 'open', label: 'Rim edges', as: 'count', some: true }, { key: 'off', label: 'Off the sections by at most', as: 'length' }), // prettier-ignore
+  facts: shown(
+    'faces',
+    { key: 'open', label: 'Rim edges', as: 'count', some: true },
+    { key: 'off', label: 'Off the sections by at most', as: 'length' },
+  ),
   summary:
     'Lofts a cage of rows and columns through two or more sections, open or closed; its smooth surface runs through them.',
   subject: (s) => (Array.isArray(s.sections) ? s.sections.join(', ') : ''),
@@ -63,10 +69,14 @@ export const cageFromSections = defineStep({
         tryThis: 'Take fewer columns or rows.',
       })
     if (s.caps && !s.round && sections[0].closed && s.columns % 2)
-      throw new StepError('odd-rim', `Flat ends need an even number of faces along each section; ${s.columns} is odd.`, {
-        tryThis: `Take ${s.columns + 1}, or leave the ends open.`,
-        offer: { set: 'columns', to: s.columns + 1 },
-      }) // prettier-ignore
+      throw new StepError(
+        'odd-rim',
+        `Flat ends need an even number of faces along each section; ${s.columns} is odd.`,
+        {
+          tryThis: `Take ${s.columns + 1}, or leave the ends open.`,
+          offer: { set: 'columns', to: s.columns + 1 },
+        },
+      )
     const cage = loftCage(sections, {
       columns: s.columns,
       rows: s.rows,

@@ -18,7 +18,12 @@ export const layOn = defineStep({
   past: 'Laid a cage on',
   group: 'Cages',
   subject: (s) => String(s.body),
-  facts: shown('faces', { key: 'max', label: 'Off the body by at most', as: 'length' }, { key: 'rms', label: 'Rms', as: 'length' }, { key: 'missed', label: 'Places beside the body', as: 'count', some: true }), // prettier-ignore
+  facts: shown(
+    'faces',
+    { key: 'max', label: 'Off the body by at most', as: 'length' },
+    { key: 'rms', label: 'Rms', as: 'length' },
+    { key: 'missed', label: 'Places beside the body', as: 'count', some: true },
+  ),
   summary: 'Lays a sheet of rows and columns on a scan, straight down on to it, as an open cage that runs through it.',
   settings: z.object({
     body: bodyRef({ can: 'surface' }, 'Scan', { changes: false }),

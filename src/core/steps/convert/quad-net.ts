@@ -145,7 +145,10 @@ export const quadNet = defineStep({
       return runs.map((run) => ({ ...run, name }))
     })
     // What lies on the half that goes guides the half that stays.
-    const planes = [...s.symmetry.map((a) => [[0, 0, 0], axes.map((b) => (a === b ? 1 : 0))] as unknown as [Vec3, Vec3]), ...(plane ? [[plane.at, plane.normal] as [Vec3, Vec3]] : [])] // prettier-ignore
+    const planes = [
+      ...s.symmetry.map((a) => [[0, 0, 0], axes.map((b) => (a === b ? 1 : 0))] as unknown as [Vec3, Vec3]),
+      ...(plane ? [[plane.at, plane.normal] as [Vec3, Vec3]] : []),
+    ]
     for (const [at, normal] of planes)
       for (const g of [...guides]) guides.push({ ...g, places: g.places.map((p) => applyPoint(mirror(at, normal), p)) })
     const wanted = s.size === 'count' ? s.count : meshArea(mesh) / s.edge ** 2
@@ -180,11 +183,18 @@ export const quadNet = defineStep({
     const met = new Set(guides.filter((_, i) => !made.missed.includes(i)).map((g) => g.name))
     const missed = [...new Set(guides.map((g) => g.name))].filter((name) => !met.has(name))
     if (missed.length && missed.length === s.guides.length)
-      throw new StepError('guides-miss', `${quoted(missed)} ${missed.length === 1 ? 'does' : 'do'} not lie on "${s.body}", so nothing is guided.`, {
-        where: { body: s.body },
-        tryThis: 'Take section lines of it, or lay the outlines on its faces.',
-      }) // prettier-ignore
-    if (missed.length) warnings.push(`${quoted(missed)} ${missed.length === 1 ? 'does' : 'do'} not lie on "${s.body}" and guide${missed.length === 1 ? 's' : ''} nothing.`) // prettier-ignore
+      throw new StepError(
+        'guides-miss',
+        `${quoted(missed)} ${missed.length === 1 ? 'does' : 'do'} not lie on "${s.body}", so nothing is guided.`,
+        {
+          where: { body: s.body },
+          tryThis: 'Take section lines of it, or lay the outlines on its faces.',
+        },
+      )
+    if (missed.length)
+      warnings.push(
+        `${quoted(missed)} ${missed.length === 1 ? 'does' : 'do'} not lie on "${s.body}" and guide${missed.length === 1 ? 's' : ''} nothing.`,
+      )
     if (plane) net = mirroredAt(net, plane)
     for (const a of [...s.symmetry].reverse()) net = mirrored(net, axes.indexOf(a))
     const f = quadFigures(net)

@@ -45,21 +45,28 @@ export const skinRegion = defineStep({
       detail: 'as told',
     }).default('tolerance'),
     tolerance: lengthMm('Tolerance', { min: 1e-4, when: { field: 'how', is: ['tolerance'] } }).default(0.05),
-    detail: count('Cells along the longer side', { min: 1, max: 64, when: { field: 'how', is: ['detail'] } }).default(8),
+    detail: count('Cells along the longer side', { min: 1, max: 64, when: { field: 'how', is: ['detail'] } }).default(
+      8,
+    ),
     smooth: percent('Smoothness', { help: 'more bends less between places' }).default(30),
     extend: lengthMm('Goes on past the region by', { min: 0 }).default(0),
     trim: toggle('Trimmed to the region’s rim').default(false),
-    by: choice('Laid out by', ['best', 'projection', 'flattening'], {
-      best: 'what gives less',
-      projection: 'a look along its normal',
-      flattening: 'laying it flat',
-    }, { more: true }).default('best'),
+    by: choice(
+      'Laid out by',
+      ['best', 'projection', 'flattening'],
+      {
+        best: 'what gives less',
+        projection: 'a look along its normal',
+        flattening: 'laying it flat',
+      },
+      { more: true },
+    ).default('best'),
     start: lengthMm('Past the low end of its length', own).optional(),
     end: lengthMm('Past the high end of its length', own).optional(),
     left: lengthMm('Past the low side of its width', own).optional(),
     right: lengthMm('Past the high side of its width', own).optional(),
     name: newBody('Name', { base: 'skin' }),
-  }), // prettier-ignore
+  }),
   async run({ settings: s, mesh, names, work }) {
     freeName(names, s.name)
     const body = mesh(s.body)
