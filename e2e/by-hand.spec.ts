@@ -69,7 +69,7 @@ test(
   },
 )
 
-test('a worn bore is erased, patched, and cut anew exactly; measured across', async ({ page }) => {
+test('a worn bore is erased, patched, and cut anew exactly; measured across', { tag: '@long' }, async ({ page }) => {
   const body = 'gate-bracket'
   await openRecipe(
     page,
@@ -204,3 +204,25 @@ test(
     }
   },
 )
+
+test('a bore is measured across by one click, and the mark stays with the job', async ({ page }) => {
+  await openRecipe(page, [
+    { id: 'a', kind: 'build/block', set: { name: 'plate', size: [20, 20, 6] } },
+    { id: 'b', kind: 'build/cylinder', set: { name: 'drill', radius: 2, height: 20, at: [0, 0, -5] } },
+    { id: 'c', kind: 'build/difference', set: { from: 'plate', take: ['drill'] } },
+  ])
+  await view(page, 'Top')
+  await pickBody(page, 'plate')
+  await tool(page, 'Prove', 'Measure')
+  await card(page).getByLabel('What').selectOption('diameter')
+  // From above the wall away from the middle of the view is seen.
+  await clickAt(page, [-1.99, 0, 5.9])
+  await expect(page.getByTestId('mark')).toContainText('mm')
+  expect(Number((await figure(page, 'ghost-figures', 'Measured')).replace(' mm', ''))).toBeCloseTo(4, 1)
+  await apply(page)
+  await page.reload()
+  await settled(page)
+  await expect(page.getByTestId('mark')).toBeVisible()
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByTestId('mark')).toHaveCount(0)
+})

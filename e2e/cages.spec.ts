@@ -9,6 +9,7 @@ import {
   figureNumber,
   fill,
   newJob,
+  openRecipe,
   pickBody,
   screenAt,
   settled,
@@ -117,18 +118,10 @@ test(
 )
 
 test('another cage becomes part of the one in hand, and is used up by it', async ({ page }) => {
-  await newJob(page)
-  for (const [name, x] of [
-    ['socket', '0'],
-    ['stub', '60'],
-  ]) {
-    await tool(page, 'Convert', 'Cage shape')
-    await fill(page, 'Name', name)
-    await card(page).getByLabel('At x', { exact: true }).fill(x)
-    await apply(page)
-    await settled(page)
-    await expect(page.getByTestId(`body-${name}`)).toBeVisible()
-  }
+  await openRecipe(page, [
+    { id: 'a', kind: 'convert/cage-shape', set: { name: 'socket' } },
+    { id: 'b', kind: 'convert/cage-shape', set: { name: 'stub', at: [60, 0, 0] } },
+  ])
   await pickBody(page, 'socket')
   await tool(page, 'Convert', 'Edit cage')
   await card(page).getByRole('radio', { name: 'Faces' }).click()

@@ -105,28 +105,30 @@ test('changes are held and run together', async ({ page }) => {
   await expect(page.getByTestId('readout')).toContainText(/18 × 18 × 7/)
 })
 
-test('a mesh cover is lettered right through, and its edge rounded where it is flat; it goes out as STL', async ({
-  page,
-}) => {
-  await newJob(page)
-  await bringIn(page, 'hatch cover', box(80, 40, 4))
-  await page.getByRole('button', { name: 'Top', exact: true }).click()
-  await tool(page, 'Build', 'Lettering')
-  await fill(page, 'Words', 'REACH')
-  await fill(page, 'Size', '8')
-  await fill(page, 'Height', '5')
-  await card(page).getByLabel('Result').selectOption('cut')
-  await expect(card(page).getByLabel('Body', { exact: true })).toHaveValue('hatch cover')
-  const [x, y] = await screenAt(page, [40, 20, 4])
-  await page.mouse.click(x, y)
-  await expect(page.getByTestId('ghost-figures')).toContainText('Triangles', { timeout: 120_000 })
-  const cut = await figureNumber(page, 'Volume')
-  expect(cut).toBeLessThan(12.6)
-  expect(cut).toBeGreaterThan(11.5)
-  await apply(page)
-  await settled(page)
-  await expect(page.getByTestId('body-hatch cover')).toContainText('closed')
-})
+test(
+  'a mesh cover is lettered right through, and its edge rounded where it is flat; it goes out as STL',
+  { tag: '@long' },
+  async ({ page }) => {
+    await newJob(page)
+    await bringIn(page, 'hatch cover', box(80, 40, 4))
+    await page.getByRole('button', { name: 'Top', exact: true }).click()
+    await tool(page, 'Build', 'Lettering')
+    await fill(page, 'Words', 'REACH')
+    await fill(page, 'Size', '8')
+    await fill(page, 'Height', '5')
+    await card(page).getByLabel('Result').selectOption('cut')
+    await expect(card(page).getByLabel('Body', { exact: true })).toHaveValue('hatch cover')
+    const [x, y] = await screenAt(page, [40, 20, 4])
+    await page.mouse.click(x, y)
+    await expect(page.getByTestId('ghost-figures')).toContainText('Triangles', { timeout: 120_000 })
+    const cut = await figureNumber(page, 'Volume')
+    expect(cut).toBeLessThan(12.6)
+    expect(cut).toBeGreaterThan(11.5)
+    await apply(page)
+    await settled(page)
+    await expect(page.getByTestId('body-hatch cover')).toContainText('closed')
+  },
+)
 
 test('a downloaded box of facets: an edge and a corner are rounded by clicks on the mesh, and the part goes out', async ({
   page,

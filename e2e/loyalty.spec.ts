@@ -33,17 +33,21 @@ test('two balls that overlap become one; the card tells what lay inside, the map
   expect(Math.abs((1000 * Number(value)) / whole - 1)).toBeLessThan(0.01)
 })
 
-test('an open sheet stays open at its border, and is closed when that is chosen', async ({ page }) => {
-  await newJob(page)
-  await bringIn(page, 'ground', terrain(20))
-  await tool(page, 'Mend', 'Mend all')
-  await apply(page)
-  await settled(page)
-  await expect(page.getByTestId('body-ground')).toContainText('mesh · 1 hole')
-  await page.getByRole('button', { name: /Edit step: Mended/ }).click()
-  await card(page).getByText('closed too').click()
-  await apply(page)
-  await settled(page)
-  await expect(page.getByTestId('body-ground')).toContainText('mesh · closed')
-  await expect(page.locator('li.step').last()).toContainText(/100 % of the skin kept, \d\d(\.\d)? % new/)
-})
+test(
+  'an open sheet stays open at its border, and is closed when that is chosen',
+  { tag: '@long' },
+  async ({ page }) => {
+    await newJob(page)
+    await bringIn(page, 'ground', terrain(20))
+    await tool(page, 'Mend', 'Mend all')
+    await apply(page)
+    await settled(page)
+    await expect(page.getByTestId('body-ground')).toContainText('mesh · 1 hole')
+    await page.getByRole('button', { name: /Edit step: Mended/ }).click()
+    await card(page).getByText('closed too').click()
+    await apply(page)
+    await settled(page)
+    await expect(page.getByTestId('body-ground')).toContainText('mesh · closed')
+    await expect(page.locator('li.step').last()).toContainText(/100 % of the skin kept, \d\d(\.\d)? % new/)
+  },
+)

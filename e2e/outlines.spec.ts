@@ -3,38 +3,40 @@ import { expect, test } from './kept-browser'
 import { bracketShape } from '@/core/scan/shapes'
 import { apply, bringIn, card, figure, fill, newJob, pickBody, settled, tool } from './bench'
 
-test("the gate bracket's section half a millimetre under its face gives four bores, one more and a rounded plate", async ({
-  page,
-}) => {
-  await newJob(page)
-  await bringIn(page, 'bracket', await bracketShape())
-  await tool(page, 'Convert', 'Section line')
-  await card(page).getByLabel('Plane through z').fill('6')
-  await card(page).getByLabel('Plane through z').blur()
-  // In the face itself it says so; half a millimetre lower it does not.
-  await expect(card(page)).toContainText('lies in a face')
-  await card(page).getByLabel('Plane through z').fill('5.5')
-  await card(page).getByLabel('Plane through z').blur()
-  await expect.poll(() => figure(page, 'ghost-figures', 'Enclosed area')).toContain('2235')
-  await expect(card(page)).not.toContainText('lies in a face')
-  await apply(page)
-  await settled(page)
-  await pickBody(page, 'section')
-  await expect(page.getByTestId('readout')).toContainText('Reference curves')
-  await tool(page, 'Convert', 'Trace')
-  const figures = page.getByTestId('ghost-figures')
-  await expect(figures).toContainText(/Circles\s*5/)
-  await expect(figures).toContainText(/Arcs\s*4/)
-  // With circles and arcs off the bores become splines, or many lines.
-  await card(page).getByRole('checkbox', { name: 'circles' }).click()
-  await expect(figures).not.toContainText('Circles')
-  await card(page).getByRole('checkbox', { name: 'circles' }).click()
-  await expect(figures).toContainText(/Circles\s*5/)
-  await apply(page)
-  await settled(page)
-  await pickBody(page, 'outline')
-  await expect(page.getByTestId('readout')).toContainText(/Curves\s*13/)
-})
+test(
+  "the gate bracket's section half a millimetre under its face gives four bores, one more and a rounded plate",
+  { tag: '@long' },
+  async ({ page }) => {
+    await newJob(page)
+    await bringIn(page, 'bracket', await bracketShape())
+    await tool(page, 'Convert', 'Section line')
+    await card(page).getByLabel('Plane through z').fill('6')
+    await card(page).getByLabel('Plane through z').blur()
+    // In the face itself it says so; half a millimetre lower it does not.
+    await expect(card(page)).toContainText('lies in a face')
+    await card(page).getByLabel('Plane through z').fill('5.5')
+    await card(page).getByLabel('Plane through z').blur()
+    await expect.poll(() => figure(page, 'ghost-figures', 'Enclosed area')).toContain('2235')
+    await expect(card(page)).not.toContainText('lies in a face')
+    await apply(page)
+    await settled(page)
+    await pickBody(page, 'section')
+    await expect(page.getByTestId('readout')).toContainText('Reference curves')
+    await tool(page, 'Convert', 'Trace')
+    const figures = page.getByTestId('ghost-figures')
+    await expect(figures).toContainText(/Circles\s*5/)
+    await expect(figures).toContainText(/Arcs\s*4/)
+    // With circles and arcs off the bores become splines, or many lines.
+    await card(page).getByRole('checkbox', { name: 'circles' }).click()
+    await expect(figures).not.toContainText('Circles')
+    await card(page).getByRole('checkbox', { name: 'circles' }).click()
+    await expect(figures).toContainText(/Circles\s*5/)
+    await apply(page)
+    await settled(page)
+    await pickBody(page, 'outline')
+    await expect(page.getByTestId('readout')).toContainText(/Curves\s*13/)
+  },
+)
 
 test('a datum plane is placed by numbers and cuts a section line', async ({ page }) => {
   await newJob(page)

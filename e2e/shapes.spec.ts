@@ -114,7 +114,7 @@ test('the gate bracket becomes a clean solid: a regularity let be, its top chamf
   page,
 }) => {
   await newJob(page)
-  await bringIn(page, 'bracket', await bracketShape({ sides: 48 }))
+  await bringIn(page, 'bracket', await bracketShape({ sides: 24 }))
   await tool(page, 'Convert', 'Clean solid')
   await card(page).getByRole('button', { name: 'Ghost', exact: true }).click()
   await expect(page.getByTestId('ghost-figures')).toContainText(/Faces\s*17/, { timeout: 120_000 })

@@ -40,13 +40,12 @@ const parts = {
 }
 
 /**
- * What runs beside what: each list one after the other, the lists at the same time. Where servers are waited for, number work goes on. The
- * browser tests come after: two browsers leave the rest of the machine next to nothing, and what is killed or timed has to be alone.
+ * What runs beside what: rounds one after the other, and in each its lists at the same time. Where servers are waited for, number work
+ * goes on; what is timed has to be alone; while parts are killed and come back, the other browser tests use the machine.
  */
-const lanes = [['types', 'lint', 'format', 'unit'], ['checks']]
-const after = ['alone', 'stops', 'e2e']
+const rounds = [[['types', 'format', 'lint', 'unit'], ['checks']], [['alone']], [['stops'], ['e2e']]]
 /** In the long run only, and alone. */
-const last = ['mutation']
+const longRounds = [[['mutation']]]
 
 export async function test(args) {
   const long = args[0] === 'long'
@@ -58,7 +57,7 @@ export async function test(args) {
   if (at === 0) throw new Problem(`There is no part "${args[0]}". Parts: ${Object.keys(parts).join(', ')}, and long.`)
   const named = at < 0 ? args : args.slice(0, at)
   const rest = at > 0 ? args.slice(at) : []
-  const wanted = named.length ? named : [...lanes.flat(), ...after, ...(long ? last : [])]
+  const wanted = named.length ? named : (long ? [...rounds, ...longRounds] : rounds).flat(2)
   mkdirSync(results, { recursive: true })
   await bundle()
   const from = Date.now()
@@ -80,8 +79,7 @@ export async function test(args) {
   const inTurn = async (names) => {
     for (const name of names.filter((n) => wanted.includes(n))) await run(name)
   }
-  await Promise.all(lanes.map(inTurn))
-  await inTurn([...after, ...last])
+  for (const lists of [...rounds, ...longRounds]) await Promise.all(lists.map(inTurn))
   tellTimes(done, (Date.now() - from) / 1000)
   const sum = (key) => done.reduce((n, p) => n + p[key], 0)
   process.stdout.write(`${sum('passed')} passed, ${sum('failed')} failed\n`)

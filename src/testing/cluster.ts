@@ -3,7 +3,7 @@ import { spawnSync } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
-import { database, type Db } from '@/server/db/client'
+import { closeDatabase, database, type Db } from '@/server/db/client'
 
 interface Postgres {
   url: string
@@ -33,9 +33,7 @@ export async function testCluster(): Promise<TestCluster> {
     startPostgres,
     db: database(4).db,
     async end() {
-      await database()
-        .pool.end()
-        .catch(() => {})
+      await closeDatabase().catch(() => {})
       await cluster.stop()
       rmSync(data, { recursive: true, force: true })
     },

@@ -35,3 +35,10 @@ export function database(most = 8): Shared {
   }
   return shelf.glueBenchDatabase
 }
+
+/** Ends the shared pool; who asks for the database after that gets a new one. */
+export async function closeDatabase(): Promise<void> {
+  const shared = shelf.glueBenchDatabase
+  shelf.glueBenchDatabase = undefined
+  await shared?.pool.end()
+}

@@ -7,7 +7,7 @@ import { hashBytes } from '@/core/base/hash'
 import { demoFiles, demoJobs } from '@/demo/scenario'
 import { addFile, createJob, ensureRun } from '@/server/store/jobs'
 import { putBlob } from '@/server/store/blobs'
-import { database } from './client'
+import { closeDatabase, database } from './client'
 import { jobs } from './schema'
 
 async function main(): Promise<void> {
@@ -33,7 +33,7 @@ async function main(): Promise<void> {
       }
     }
   }
-  await pool.end()
+  await closeDatabase()
 }
 
 main().then(
