@@ -108,7 +108,7 @@ describe('readers and writers', () => {
     const entity = '<?xml version="1.0"?><!DOCTYPE m [<!ENTITY a "b">]><model unit="inch"><build/></model>'
     expect(() => readMeshFile(zipSync({ '3D/3dmodel.model': strToU8(entity) }), 'x.3mf')).toThrow(/entities/)
     expect(() =>
-      readMeshFile(zipSync({ '3D/3dmodel.model': new Uint8Array(60 << 20) }, { level: 9 }), 'x.3mf'),
+      readMeshFile(zipSync({ '3D/3dmodel.model': new Uint8Array(60 << 20) }, { level: 1 }), 'x.3mf'),
     ).toThrow(/would unpack to/)
   })
 

@@ -27,7 +27,7 @@ import { halfOf, mirrored } from './symmetry'
 import { tidyQuads } from './tidy-quads'
 import { itLong } from '@/testing/long'
 
-const plain: NetChoice = { count: 400, adaptive: 0, hardAngle: 40, working: 2500 }
+const plain: NetChoice = { count: 400, adaptive: 0, hardAngle: 40, working: 1600 }
 const netOf = async (mesh: TriMesh, more: Partial<NetChoice> = {}) => (await quadNet(mesh, { ...plain, ...more })).net
 
 /** Corners less edges and faces, and what the valences add up to: four times that (Euler; each quad has four edges, each edge two quads). */
