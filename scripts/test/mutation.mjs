@@ -3,9 +3,10 @@
  * source is loaded, so the tree stays as it is. `GLUE_BENCH_MUTANTS` and `GLUE_BENCH_SEED` set number and seed.
  */
 import { spawn } from 'node:child_process'
-import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { readFileSync, writeFileSync } from 'node:fs'
 import path from 'node:path'
 import { root, say } from '../setup.mjs'
+import { importsOf, reaches, sourcesBelow } from './imports.mjs'
 import { mutantsOf } from './mutants.mjs'
 import { results } from './tool.mjs'
 
@@ -16,54 +17,13 @@ const least = 3
 const listed = /(glyphs|\/all)\.ts$/
 /** Longest time that tests may take on a change, ms: a change that makes them hang dies. */
 const patience = 240_000
+/** Longest time that all of them may take as things are, ms. */
+const wholePatience = 1_800_000
 /** The share that has to die. */
 const bar = 0.8
 
-function filesBelow(dir) {
-  return readdirSync(path.join(root, dir), { withFileTypes: true }).flatMap((e) => {
-    const at = path.join(dir, e.name)
-    return e.isDirectory() ? filesBelow(at) : /\.tsx?$/.test(e.name) ? [at] : []
-  })
-}
 const isTest = (file) => /\.test\.tsx?$/.test(file)
 const roomOf = (file) => file.split('/')[2]
-
-/** Whom each file imports, of the files given. */
-function importsOf(files) {
-  const known = new Set(files)
-  const resolve = (base) =>
-    ['', '.ts', '.tsx', '/index.ts', '/index.tsx'].map((e) => base + e).find((f) => known.has(f))
-  return new Map(
-    files.map((file) => {
-      const text = readFileSync(path.join(root, file), 'utf8')
-      const found = [...text.matchAll(/(?:from|import\()\s*'([^']+)'/g)].flatMap(([, to]) => {
-        const base = to.startsWith('@/')
-          ? `src/${to.slice(2)}`
-          : to.startsWith('.')
-            ? path.join(path.dirname(file), to)
-            : null
-        const at = base && resolve(base)
-        return at ? [at] : []
-      })
-      return [file, found]
-    }),
-  )
-}
-
-/** Whether `from` reaches `to` by imports. */
-function reaches(imports, from, to) {
-  const seen = new Set([from])
-  const open = [from]
-  for (let file = open.pop(); file; file = open.pop()) {
-    if (file === to) return true
-    for (const next of imports.get(file) ?? [])
-      if (!seen.has(next)) {
-        seen.add(next)
-        open.push(next)
-      }
-  }
-  return false
-}
 
 /** Numbers by a seed (Marsaglia's xorshift, 2003). */
 function numbers(seed) {
@@ -94,8 +54,8 @@ function draw(all, count, seed) {
   })
 }
 
-/** Whether tests pass with a change; those that hang do not. */
-function passes(mutant, tests) {
+/** Whether tests pass with a change, or as things are; those that hang do not. */
+function passes(mutant, tests, longest = patience) {
   return new Promise((resolve) => {
     const child = spawn(
       process.execPath,
@@ -112,10 +72,10 @@ function passes(mutant, tests) {
       {
         cwd: root,
         stdio: 'ignore',
-        env: { ...process.env, GLUE_BENCH_LONG: '', GLUE_BENCH_MUTANT: JSON.stringify(mutant) },
+        env: { ...process.env, GLUE_BENCH_LONG: '', GLUE_BENCH_MUTANT: mutant ? JSON.stringify(mutant) : '' },
       },
     )
-    const end = setTimeout(() => child.kill('SIGKILL'), patience)
+    const end = setTimeout(() => child.kill('SIGKILL'), longest)
     child.once('exit', (code) => {
       clearTimeout(end)
       resolve(code === 0)
@@ -127,7 +87,7 @@ function passes(mutant, tests) {
 export async function mutationTrial(only) {
   const count = Number(process.env.GLUE_BENCH_MUTANTS ?? 200)
   const seed = Number(process.env.GLUE_BENCH_SEED ?? 1)
-  const files = filesBelow('src')
+  const files = sourcesBelow('src')
   const imports = importsOf(files)
   const sources = files.filter(
     (f) =>
@@ -136,14 +96,18 @@ export async function mutationTrial(only) {
   const all = sources.flatMap((f) => mutantsOf(f, readFileSync(path.join(root, f), 'utf8')))
   const drawn = draw(all, count, seed)
   say(`${drawn.length} of ${all.length} changes`)
+  const testsOf = (m) =>
+    files.filter((f) => isTest(f) && f.startsWith(`${core}/${roomOf(m.file)}/`) && reaches(imports, f, m.file))
+  // Tests that fail by themselves would kill anything.
+  if (!(await passes(null, [...new Set(drawn.flatMap(testsOf))], wholePatience))) {
+    say('the tests do not pass as things are')
+    return { passed: 0, failed: 1 }
+  }
   const open = [...drawn]
   const outcomes = []
   const work = async () => {
     for (let m = open.shift(); m; m = open.shift()) {
-      const mutant = m
-      const tests = files.filter(
-        (f) => isTest(f) && f.startsWith(`${core}/${roomOf(m.file)}/`) && reaches(imports, f, mutant.file),
-      )
+      const tests = testsOf(m)
       const lives = !tests.length || (await passes(m, tests))
       outcomes.push({ ...m, room: roomOf(m.file), lives, tests: tests.length })
       say(`${outcomes.length}/${drawn.length} ${lives ? 'LIVES' : 'dies'}  ${m.file}:${m.line} ${m.what}`)

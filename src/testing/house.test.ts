@@ -1,28 +1,10 @@
 /** The house as a whole: no file imports itself by way of others, not even for a type. Lint holds the walls and levels. */
 import { describe, expect, it } from '@jest/globals'
-import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs'
 import path from 'node:path'
 
-function filesBelow(dir: string): string[] {
-  return readdirSync(dir, { withFileTypes: true }).flatMap((e) => {
-    const at = path.join(dir, e.name)
-    return e.isDirectory() ? filesBelow(at) : /\.tsx?$/.test(e.name) ? [at] : []
-  })
-}
-
-const isFile = (at: string) => existsSync(at) && statSync(at).isFile()
-
-/** The file that an import of our own means. */
-function resolved(from: string, to: string): string | undefined {
-  const base = to.startsWith('@/') ? path.join('src', to.slice(2)) : path.join(path.dirname(from), to)
-  return ['', '.ts', '.tsx', '/index.ts', '/index.tsx'].map((ending) => base + ending).find(isFile)
-}
-
-function importsOf(file: string): string[] {
-  const text = readFileSync(file, 'utf8')
-  return [...text.matchAll(/(?:\bfrom|\bimport)\s*\(?\s*'((?:@\/|\.)[^']+)'/g)].flatMap(
-    ([, to]) => resolved(file, to) ?? [],
-  )
+const { importsOf, sourcesBelow } = (await import(path.resolve('scripts/test/imports.mjs'))) as {
+  importsOf(files: readonly string[]): Map<string, string[]>
+  sourcesBelow(dir: string): string[]
 }
 
 /** Circles of a graph: its strongly connected components of more than one node (Tarjan 1972). */
@@ -58,8 +40,8 @@ describe('the house', () => {
     expect(circles(graph)).toEqual([['a', 'b', 'c']])
   })
   it('has no circle of files', () => {
-    const files = filesBelow('src').filter((f) => !/\.test\.tsx?$/.test(f))
-    const graph = new Map(files.map((f) => [f, importsOf(f)]))
+    const files = sourcesBelow('src').filter((f) => !/\.test\.tsx?$/.test(f))
+    const graph = importsOf(files)
     expect(files.length).toBeGreaterThan(500)
     expect(graph.get('src/core/gauge/loyalty.ts')).toContain('src/core/gauge/winding.ts')
     expect(circles(graph)).toEqual([])
