@@ -147,6 +147,18 @@ export function controlGrid({ cage, topology: { twin }, sharp }: LimitFrame, { b
   if (sides.right && sides.bottom) quad(down(twin, rightOf(twin, b(m - 1, 0))), m, -1)
   if (sides.left && sides.top) quad(up(twin, leftOf(twin, b(0, n - 1))), -1, n)
   if (sides.left && sides.bottom) quad(down(twin, leftOf(twin, b(0, 0))), -1, -1)
+  mirrorRows(grid, m, n, sides)
+  return grid as Vec3[]
+}
+
+/** Rows beyond the sides that end at a crease or rim: those within, mirrored. */
+function mirrorRows(
+  grid: (Vec3 | undefined)[],
+  m: number,
+  n: number,
+  sides: Readonly<Record<'left' | 'right' | 'top' | 'bottom', boolean>>,
+): void {
+  const at = (i: number, j: number) => i + 1 + (m + 3) * (j + 1)
   const mirror = (i: number, j: number, di: number, dj: number) => {
     const [x, y] = [grid[at(i + di, j + dj)]!, grid[at(i + 2 * di, j + 2 * dj)]!]
     grid[at(i, j)] = [2 * x[0] - y[0], 2 * x[1] - y[1], 2 * x[2] - y[2]]
@@ -159,7 +171,6 @@ export function controlGrid({ cage, topology: { twin }, sharp }: LimitFrame, { b
     if (!sides.right) mirror(m + 1, j, -1, 0)
     if (!sides.left) mirror(-1, j, 1, 0)
   }
-  return grid as Vec3[]
 }
 
 /**

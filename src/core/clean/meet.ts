@@ -119,58 +119,66 @@ export function conicsOf(a: Shape, b: Shape, close: number): Conic[] {
     }
   }
   if (a.kind === 'plane') return conicsOf(b, a, close)
-  if (b.kind === 'plane') {
-    const n = b.axis!
-    if (a.kind === 'cylinder') {
-      const off = dot(sub(a.at, b.at), n)
-      if (squareTo(a.axis!, n)) {
-        const way = normalize(addScaled(a.axis!, n, -dot(a.axis!, n)))
-        const foot = addScaled(a.at, n, -off)
-        const half =
-          Math.abs(Math.abs(off) - a.radius!) < close ? 0 : Math.sqrt(Math.max(0, a.radius! ** 2 - off * off))
-        const across = cross(n, way)
-        return (half ? [-half, half] : [0]).map((h) => ({ kind: 'line', at: addScaled(foot, across, h), way }))
-      }
-      const slope = dot(a.axis!, n)
-      const centre = addScaled(a.at, a.axis!, -off / slope)
-      const long = normalize(addScaled(a.axis!, n, -slope))
-      return [{ kind: 'ellipse', centre, axis: n, long, radius: a.radius! / Math.abs(slope), minor: a.radius! }]
-    }
-    if (a.kind === 'cone') return coneAndPlane(a, b)
-    if (a.kind === 'ring' && squareTo(a.axis!, n) && Math.abs(dot(sub(a.at, b.at), n)) < close) {
-      const out = cross(a.axis!, n)
-      return [-1, 1].map((s) => ({
-        kind: 'circle',
-        centre: addScaled(a.at, normalize(out), s * a.radius!),
-        axis: n,
-        radius: a.thickness!,
-      }))
-    }
-    return []
-  }
-  if (a.kind === 'cylinder' && b.kind === 'cylinder' && parallel(a.axis!, b.axis!)) {
-    const d = sub(b.at, a.at)
-    const flat = addScaled(d, a.axis!, -dot(d, a.axis!))
-    const dist = length(flat)
-    if (dist < 1e-9) return []
-    const u = normalize(flat)
-    const v = cross(a.axis!, u)
-    return crossings(
-      { kind: 'circle', r: 0, z: 0, radius: a.radius! },
-      { kind: 'circle', r: dist, z: 0, radius: b.radius! },
-      close,
-    ).map(([x, y]) => ({ kind: 'line', at: addScaled(addScaled(a.at, u, x), v, y), way: a.axis! }))
-  }
+  if (b.kind === 'plane') return roundAndPlane(a, b, close)
+  if (a.kind === 'cylinder' && b.kind === 'cylinder' && parallel(a.axis!, b.axis!)) return parallelBars(a, b, close)
   if (b.kind === 'ring' && a.kind !== 'ring') return conicsOf(b, a, close)
-  // A round bar that runs on as a bent one.
-  if (a.kind === 'ring' && b.kind === 'cylinder') {
-    const d = sub(b.at, a.at)
-    if (!squareTo(a.axis!, b.axis!) || Math.abs(dot(d, a.axis!)) > close) return []
-    const foot = addScaled(b.at, b.axis!, -dot(d, b.axis!))
-    if (Math.abs(distance(foot, a.at) - a.radius!) > close || Math.abs(a.thickness! - b.radius!) > close) return []
-    return [{ kind: 'circle', centre: foot, axis: b.axis!, radius: b.radius! }]
-  }
+  if (a.kind === 'ring' && b.kind === 'cylinder') return ringAndBar(a, b, close)
   return []
+}
+
+/** Where a plane that is not square to its axis cuts a round surface. */
+function roundAndPlane(a: Shape, plane: Shape, close: number): Conic[] {
+  const n = plane.axis!
+  if (a.kind === 'cylinder') return cylinderAndPlane(a, plane, close)
+  if (a.kind === 'cone') return coneAndPlane(a, plane)
+  if (a.kind !== 'ring' || !squareTo(a.axis!, n) || Math.abs(dot(sub(a.at, plane.at), n)) >= close) return []
+  const out = cross(a.axis!, n)
+  return [-1, 1].map((s) => ({
+    kind: 'circle',
+    centre: addScaled(a.at, normalize(out), s * a.radius!),
+    axis: n,
+    radius: a.thickness!,
+  }))
+}
+
+/** Two lines, one where it touches, along the axis; an ellipse across it. */
+function cylinderAndPlane(a: Shape, plane: Shape, close: number): Conic[] {
+  const n = plane.axis!
+  const off = dot(sub(a.at, plane.at), n)
+  if (squareTo(a.axis!, n)) {
+    const way = normalize(addScaled(a.axis!, n, -dot(a.axis!, n)))
+    const foot = addScaled(a.at, n, -off)
+    const half = Math.abs(Math.abs(off) - a.radius!) < close ? 0 : Math.sqrt(Math.max(0, a.radius! ** 2 - off * off))
+    const across = cross(n, way)
+    return (half ? [-half, half] : [0]).map((h) => ({ kind: 'line', at: addScaled(foot, across, h), way }))
+  }
+  const slope = dot(a.axis!, n)
+  const centre = addScaled(a.at, a.axis!, -off / slope)
+  const long = normalize(addScaled(a.axis!, n, -slope))
+  return [{ kind: 'ellipse', centre, axis: n, long, radius: a.radius! / Math.abs(slope), minor: a.radius! }]
+}
+
+function parallelBars(a: Shape, b: Shape, close: number): Conic[] {
+  const d = sub(b.at, a.at)
+  const flat = addScaled(d, a.axis!, -dot(d, a.axis!))
+  const dist = length(flat)
+  if (dist < 1e-9) return []
+  const u = normalize(flat)
+  const v = cross(a.axis!, u)
+  return crossings(
+    { kind: 'circle', r: 0, z: 0, radius: a.radius! },
+    { kind: 'circle', r: dist, z: 0, radius: b.radius! },
+    close,
+  ).map(([x, y]) => ({ kind: 'line', at: addScaled(addScaled(a.at, u, x), v, y), way: a.axis! }))
+}
+
+/** A round bar that runs on as a bent one. */
+function ringAndBar(a: Shape, b: Shape, close: number): Conic[] {
+  const d = sub(b.at, a.at)
+  if (!squareTo(a.axis!, b.axis!) || Math.abs(dot(d, a.axis!)) > close) return []
+  const foot = addScaled(b.at, b.axis!, -dot(d, b.axis!))
+  if (Math.abs(distance(foot, a.at) - a.radius!) > close || Math.abs(a.thickness! - b.radius!) > close) return []
+  return [{ kind: 'circle', centre: foot, axis: b.axis!, radius: b.radius! }]
 }
 
 /** A cone cut across into an ellipse, or along lines through its tip; other cuts are left to the spline. */

@@ -1,13 +1,13 @@
 /** Places and directions that settings take from bodies: a datum, a face, an axis, an edge or a corner. They follow what they were taken from. */
 import { z } from 'zod'
-import { isDatum, isOutline, type Body } from '@/core/bodies/body'
+import { isDatum, isOutline, type Body, type OutlineBody } from '@/core/bodies/body'
 import { one } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { curveNear } from '@/core/kinds/outline'
 import type { Part } from '@/core/kinds/kind'
 import { kindOf, shownSkin } from '@/core/kinds/registry'
 import { add, distance, dot, addScaled, scale, sub, type Vec3 } from '@/core/math/vec'
-import { vertex, vertexCount } from '@/core/mesh/tri-mesh'
+import { vertex, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { creaseNear } from './crease'
 import { exactFaceAt } from './exact-face'
 import { resolveTouch } from './touch'
@@ -85,12 +85,7 @@ function cornerNear(body: Body, p: Vec3): Vec3 | null {
 export function resolveTaken(taken: Taken, body: Body): Whereabouts {
   const { from: name, as } = taken
   if (isDatum(body)) return { at: body.at, way: body.datum === 'point' ? null : body.direction }
-  if (isOutline(body)) {
-    if (as !== 'edge') return { at: as && taken.at ? taken.at : body.plane.at, way: body.plane.normal }
-    const near = curveNear(body, taken.at ?? body.plane.at)
-    if (near) return near
-    throw lost(name, `"${name}" holds no curve to take a direction from.`)
-  }
+  if (isOutline(body)) return ofOutline(taken, body)
   if (!as || !taken.at)
     throw lost(
       name,
@@ -114,8 +109,18 @@ export function resolveTaken(taken: Taken, body: Body): Whereabouts {
   }
   const known = as === 'edge' ? null : exactFaceAt(body, at)
   const exact = known && fromPart({ index: 0, ...known }, as as 'face' | 'axis', at)
-  if (exact) return exact
-  const mesh = shownSkin(body)
+  return exact ?? ofSkin(name, as, at, shownSkin(body))
+}
+
+function ofOutline({ from: name, as, at }: Taken, body: OutlineBody): Whereabouts {
+  if (as !== 'edge') return { at: as && at ? at : body.plane.at, way: body.plane.normal }
+  const near = curveNear(body, at ?? body.plane.at)
+  if (near) return near
+  throw lost(name, `"${name}" holds no curve to take a direction from.`)
+}
+
+/** What a skin of facets has at a place. */
+function ofSkin(name: string, as: 'face' | 'axis' | 'edge', at: [number, number, number], mesh: TriMesh): Whereabouts {
   if (as === 'edge') {
     const crease = creaseNear(mesh, at)
     if (!crease) throw lost(name, `"${name}" has no sharp edge.`, at)

@@ -59,7 +59,6 @@ function dissolve(of: Int32Array, count: number, twin: Int32Array, misfit: (t: n
 export function settleBorders(f: SkinField, of: Int32Array, shapes: readonly (Fitted | null)[], within: number): void {
   const { mesh, topology } = f
   const { twin } = topology
-  const n = of.length
   const edge = (h: number) => edgeLength(mesh, h)
   const known = new Map<number, number>()
   /** How badly a triangle fits a region by itself. */
@@ -109,9 +108,13 @@ export function settleBorders(f: SkinField, of: Int32Array, shapes: readonly (Fi
     }
     front = [...changed]
   }
-  // Scraps that a region left behind.
-  const seen = new Uint8Array(n)
-  for (let s = 0; s < n; s++) {
+  joinScraps(of, twin, edge)
+}
+
+/** Scraps that a region left behind go to what they border on most. */
+function joinScraps(of: Int32Array, twin: Int32Array, edge: (h: number) => number): void {
+  const seen = new Uint8Array(of.length)
+  for (let s = 0; s < of.length; s++) {
     if (seen[s]) continue
     const part = [s]
     seen[s] = 1

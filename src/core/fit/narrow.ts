@@ -35,11 +35,6 @@ export function absorbNarrow(
   const n = of.length
   const edge = (h: number) => edgeLength(mesh, h)
   const usual = usualEdge(mesh)
-  const seen = new Uint8Array(n)
-  const narrow = new Uint8Array(n)
-  const free = (t: number) => of[t] < 0 || !shapes[of[t]]
-  // All that is of no shape is one.
-  const same = (t: number, u: number) => of[t] === of[u] || (free(t) && free(u))
   const far = (t: number, r: number) => {
     let most = 0
     for (let c = 0; c < 3; c++)
@@ -54,42 +49,7 @@ export function absorbNarrow(
       leastFacing
     )
   }
-  const whole = new Float64Array(shapes.length)
-  let all = 0
-  for (let t = 0; t < n; t++) {
-    const own = triangleArea(mesh, t)
-    all += own
-    if (of[t] >= 0) whole[of[t]] += own
-  }
-  for (let s = 0; s < n; s++) {
-    if (seen[s]) continue
-    const part = [s]
-    seen[s] = 1
-    const beside = new Set<number>()
-    let area = 0,
-      border = 0
-    for (const t of part) {
-      area += triangleArea(mesh, t)
-      for (let h = 3 * t; h < 3 * t + 3; h++) {
-        if (twin[h] < 0) continue
-        const u = triangleOf(twin[h])
-        if (!same(t, u)) {
-          border += edge(h)
-          if (!free(u)) beside.add(of[u])
-        } else if (!seen[u]) {
-          seen[u] = 1
-          part.push(u)
-        }
-      }
-    }
-    if (!(border > 0) || (2 * area) / border >= narrowEdges * usual) continue
-    // One that has a shape of its own is a strip only where it hardly leaves larger ones beside it: two halves of one wall are not each other's.
-    const larger = [...beside].filter((r) => free(s) || whole[r] > area)
-    // A bit of a rounded edge fits some ring or ball by accident: small ones may leave their neighbours as far as those of no shape.
-    const leaves = area < bitShare * all ? Math.min(sharp, mostOff * usual) : usual
-    const near = (t: number) => larger.some((r) => far(t, r) <= leaves)
-    if (free(s) || part.every(near)) for (const t of part) narrow[t] = 1
-  }
+  const narrow = narrowStrips(mesh, twin, of, shapes, { sharp, usual, far })
   // From the wide surfaces inward, the nearest first, as deep as a strip is wide: what lies beyond closes a hole rather than an edge.
   const depth = new Uint8Array(n)
   let front: { t: number; r: number; off: number; deep: number }[] = []
@@ -116,6 +76,59 @@ export function absorbNarrow(
     }
   }
   if (sharp === Infinity) absorbScraps(twin, of, shapes, edge, (t, r) => far(t, r) <= mostOff * usual)
+}
+
+/** Triangles of strips that are narrow for their border, 1 each. `far`: how far a triangle lies from a region's shape, mm. */
+function narrowStrips(
+  mesh: TriMesh,
+  twin: Int32Array,
+  of: Int32Array,
+  shapes: readonly (Fitted | null)[],
+  { sharp, usual, far }: { sharp: number; usual: number; far: (t: number, r: number) => number },
+): Uint8Array {
+  const n = of.length
+  const seen = new Uint8Array(n)
+  const narrow = new Uint8Array(n)
+  const free = (t: number) => of[t] < 0 || !shapes[of[t]]
+  // All that is of no shape is one.
+  const same = (t: number, u: number) => of[t] === of[u] || (free(t) && free(u))
+  const whole = new Float64Array(shapes.length)
+  let all = 0
+  for (let t = 0; t < n; t++) {
+    const own = triangleArea(mesh, t)
+    all += own
+    if (of[t] >= 0) whole[of[t]] += own
+  }
+  for (let s = 0; s < n; s++) {
+    if (seen[s]) continue
+    const part = [s]
+    seen[s] = 1
+    const beside = new Set<number>()
+    let area = 0,
+      border = 0
+    for (const t of part) {
+      area += triangleArea(mesh, t)
+      for (let h = 3 * t; h < 3 * t + 3; h++) {
+        if (twin[h] < 0) continue
+        const u = triangleOf(twin[h])
+        if (!same(t, u)) {
+          border += edgeLength(mesh, h)
+          if (!free(u)) beside.add(of[u])
+        } else if (!seen[u]) {
+          seen[u] = 1
+          part.push(u)
+        }
+      }
+    }
+    if (!(border > 0) || (2 * area) / border >= narrowEdges * usual) continue
+    // One that has a shape of its own is a strip only where it hardly leaves larger ones beside it: two halves of one wall are not each other's.
+    const larger = [...beside].filter((r) => free(s) || whole[r] > area)
+    // A bit of a rounded edge fits some ring or ball by accident: small ones may leave their neighbours as far as those of no shape.
+    const leaves = area < bitShare * all ? Math.min(sharp, mostOff * usual) : usual
+    const near = (t: number) => larger.some((r) => far(t, r) <= leaves)
+    if (free(s) || part.every(near)) for (const t of part) narrow[t] = 1
+  }
+  return narrow
 }
 
 /** The length of an edge in the middle of all, mm. */

@@ -208,8 +208,59 @@ function grouped(
   work: Work,
 ): Recognised {
   const { mesh } = field
+  const { twin } = field.topology
   const n = triangleCount(mesh)
   const size = diagonal(meshBounds(mesh)) || 1
+  const { found, of } = surfacesOf(field, area, whole, within, size, work)
+  const scan = noise > noisyShare * within
+  const shapes = () => found.map((r) => r.shape)
+  const gather = () => {
+    for (const r of found) r.list = []
+    of.forEach((r, t) => {
+      if (r >= 0) found[r].list.push(t)
+    })
+  }
+  divideFree(field, of, found, within, noise, size, work)
+  joinEqual(mesh, twin, of, found, within, scan)
+  takeIn(mesh, field, of, found, within)
+  // What came in later tells the shapes better; then each border goes where it belongs.
+  fitAnew(mesh, found, within, noise)
+  settleBorders(field, of, shapes(), within)
+  gather()
+  fitAnew(mesh, found, within, noise)
+  releaseFar(mesh, twin, of, found, within)
+  divideFree(field, of, found, within, noise, size, work)
+  joinEqual(mesh, twin, of, found, within, scan)
+  settleBorders(field, of, shapes(), within)
+  if (scan) releaseSpanning(mesh, of, shapes(), farTimes * within)
+  absorbNarrow(mesh, field.topology, of, shapes(), scan ? undefined : farTimes * within)
+  gather()
+  fitAnew(mesh, found, within, noise, mostFitted)
+  work.progress(0.95, 'regions')
+  const regions: Region[] = []
+  const number = new Int32Array(found.length).fill(-1)
+  found.forEach((r, i) => {
+    const own = r.list.reduce((s, t) => s + area[t], 0)
+    if (!r.list.length || (own < leastArea * whole && r.list.length < 6)) return
+    number[i] = regions.length
+    // A few triangles of a scan lie on one shape as well as on another: they tell none.
+    const bit = scan && r.list.length < leastOnScan(n) && (r.shape?.kind !== 'plane' || own < bitArea * whole)
+    regions.push({ shape: bit ? null : r.shape, triangles: r.list, area: own })
+  })
+  return { regions, of: of.map((r) => (r < 0 ? -1 : number[r])), tolerance: within, drawn: false, noise }
+}
+
+/** Surfaces grown round seeds, the largest triangles first, with the shape each has if any; and of which each triangle is. */
+function surfacesOf(
+  field: SkinField,
+  area: Float64Array,
+  whole: number,
+  within: number,
+  size: number,
+  work: Work,
+): { found: { shape: Fitted | null; list: number[] }[]; of: Int32Array } {
+  const { mesh } = field
+  const n = triangleCount(mesh)
   const order = [...area.keys()].sort((a, b) => area[b] - area[a] || a - b)
   const of = new Int32Array(n).fill(-1)
   const tried = new Uint8Array(n)
@@ -239,63 +290,7 @@ function grouped(
     for (const t of list) of[t] = found.length
     found.push({ shape: null, list })
   }
-  const scan = noise > noisyShare * within
-  divideFree(field, of, found, within, noise, size, work)
-  joinEqual(mesh, field.topology.twin, of, found, within, scan)
-  takeIn(mesh, field, of, found, within)
-  // What came in later tells the shapes better; then each border goes where it belongs.
-  fitAnew(mesh, found, within, noise)
-  settleBorders(
-    field,
-    of,
-    found.map((r) => r.shape),
-    within,
-  )
-  const gather = () => {
-    for (const r of found) r.list = []
-    of.forEach((r, t) => {
-      if (r >= 0) found[r].list.push(t)
-    })
-  }
-  gather()
-  fitAnew(mesh, found, within, noise)
-  releaseFar(mesh, field.topology.twin, of, found, within)
-  divideFree(field, of, found, within, noise, size, work)
-  joinEqual(mesh, field.topology.twin, of, found, within, scan)
-  settleBorders(
-    field,
-    of,
-    found.map((r) => r.shape),
-    within,
-  )
-  if (scan)
-    releaseSpanning(
-      mesh,
-      of,
-      found.map((r) => r.shape),
-      farTimes * within,
-    )
-  absorbNarrow(
-    mesh,
-    field.topology,
-    of,
-    found.map((r) => r.shape),
-    scan ? undefined : farTimes * within,
-  )
-  gather()
-  fitAnew(mesh, found, within, noise, mostFitted)
-  work.progress(0.95, 'regions')
-  const regions: Region[] = []
-  const number = new Int32Array(found.length).fill(-1)
-  found.forEach((r, i) => {
-    const own = r.list.reduce((s, t) => s + area[t], 0)
-    if (!r.list.length || (own < leastArea * whole && r.list.length < 6)) return
-    number[i] = regions.length
-    // A few triangles of a scan lie on one shape as well as on another: they tell none.
-    const bit = scan && r.list.length < leastOnScan(n) && (r.shape?.kind !== 'plane' || own < bitArea * whole)
-    regions.push({ shape: bit ? null : r.shape, triangles: r.list, area: own })
-  })
-  return { regions, of: of.map((r) => (r < 0 ? -1 : number[r])), tolerance: within, drawn: false, noise }
+  return { found, of }
 }
 
 /** Triangles with a corner so many tolerances off their region's shape are of another surface, where so many hang together. */

@@ -59,12 +59,8 @@ function modelOf(guess: Shape, known: Known, size: number): Model {
         start: [...zeros(places), startAlong, (guess.halfAngle! * Math.PI) / 180, ...zeros(free)],
         shape: (n) => {
           const [at, [z, half, a = 0, b = 0]] = moved(n)
-          return {
-            kind: 'cone',
-            at: addScaled(at, w, z * size),
-            axis: turned(a, b),
-            halfAngle: (half * 180) / Math.PI,
-          }
+          const halfAngle = (half * 180) / Math.PI
+          return { kind: 'cone', at: addScaled(at, w, z * size), axis: turned(a, b), halfAngle }
         },
       }
     case 'sphere':
@@ -93,13 +89,8 @@ function modelOf(guess: Shape, known: Known, size: number): Model {
           const [at, [z, big, ...rest]] = moved(n)
           const thickness = known.radius ?? Math.abs(rest.shift()!) * size
           const [a = 0, b = 0] = rest
-          return {
-            kind: 'ring',
-            at: addScaled(at, w, z * size),
-            axis: turned(a, b),
-            radius: Math.abs(big) * size,
-            thickness,
-          }
+          const radius = Math.abs(big) * size
+          return { kind: 'ring', at: addScaled(at, w, z * size), axis: turned(a, b), radius, thickness }
         },
       }
   }

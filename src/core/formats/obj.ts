@@ -15,6 +15,27 @@ interface Scanned {
   readonly line: number
 }
 
+/** Words of elements that are passed over. */
+const known =
+  /^(v[tnp]|g|o|s|l|p|mtllib|usemtl|vp|cstype|deg|curv2?|surf|parm|trim|hole|scrv|sp|end|con|mg|bevel|c_interp|d_interp|lod|shadow_obj|trace_obj|ctech|stech|bmat|step|usemap|maplib|call|csh)$/
+
+/** The point that a face corner names, counted from the first or from the last; what follows a slash is left where it is. */
+function cornerIndex(s: TextScanner, bytes: Uint8Array, total: number): number {
+  let i = s.at
+  const negative = bytes[i] === 45
+  if (negative) i++
+  const from = i
+  let v = 0
+  for (let b = bytes[i]; b >= 48 && b <= 57 && v < 1e9; b = bytes[++i]) v = v * 10 + (b - 48)
+  const b = bytes[i]
+  if (i === from || (i < bytes.length && b !== 47 && b !== 32 && b !== 9 && b !== 10 && b !== 13))
+    throw damaged('a face corner that is no number', `line ${s.line}`)
+  const index = negative ? total - v : v - 1
+  if (index < 0 || index >= total)
+    throw damaged(`a face asks for point ${negative ? -v : v} of ${total}`, `line ${s.line}`)
+  return index
+}
+
 /** Goes through the file once; each face is handed over with its group, its ring to be used at once. */
 function scanObj(bytes: Uint8Array, face: (ring: readonly number[], group: string, points: Floats) => void): Scanned {
   const s = new TextScanner(bytes)
@@ -34,22 +55,7 @@ function scanObj(bytes: Uint8Array, face: (ring: readonly number[], group: strin
       ring.length = 0
       while (s.word()) {
         if (bytes[s.at] === 35) break
-        const at = s.at
-        let i = at
-        const negative = bytes[i] === 45
-        if (negative) i++
-        let v = 0
-        for (let b = bytes[i]; b >= 48 && b <= 57 && v < 1e9; b = bytes[++i]) v = v * 10 + (b - 48)
-        const b = bytes[i]
-        if (
-          i === at + (negative ? 1 : 0) ||
-          (i < bytes.length && b !== 47 && b !== 32 && b !== 9 && b !== 10 && b !== 13)
-        )
-          throw damaged('a face corner that is no number', `line ${s.line}`)
-        const total = points.length / 3
-        const index = negative ? total - v : v - 1
-        if (index < 0 || index >= total)
-          throw damaged(`a face asks for point ${negative ? -v : v} of ${total}`, `line ${s.line}`)
+        const index = cornerIndex(s, bytes, points.length / 3)
         ring.push(index)
         s.text()
       }
@@ -60,12 +66,7 @@ function scanObj(bytes: Uint8Array, face: (ring: readonly number[], group: strin
       group = s.rest().slice(0, 80) || 'model'
     } else if (c !== 35) {
       const word = s.text()
-      if (
-        !/^(v[tnp]|g|o|s|l|p|mtllib|usemtl|vp|cstype|deg|curv2?|surf|parm|trim|hole|scrv|sp|end|con|mg|bevel|c_interp|d_interp|lod|shadow_obj|trace_obj|ctech|stech|bmat|step|usemap|maplib|call|csh)$/.test(
-          word,
-        )
-      )
-        throw damaged(`"${word.slice(0, 30)}" is no OBJ word`, `line ${s.line}`)
+      if (!known.test(word)) throw damaged(`"${word.slice(0, 30)}" is no OBJ word`, `line ${s.line}`)
       if (/^(l|p|curv|surf)/.test(word)) skipped.set(word, (skipped.get(word) ?? 0) + 1)
     }
     s.rest()

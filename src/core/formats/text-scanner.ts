@@ -5,6 +5,7 @@ const powers = Float64Array.from({ length: 23 }, (_, i) => 10 ** i)
 
 export class TextScanner {
   at = 0
+  private after = 0
   line = 1
   constructor(readonly bytes: Uint8Array) {}
 
@@ -92,15 +93,8 @@ export class TextScanner {
     }
     let exponent = 0
     if (seen && (b[i] === 101 || b[i] === 69)) {
-      let j = i + 1,
-        down = false
-      if (b[j] === 45 || b[j] === 43) down = b[j++] === 45
-      const start = j
-      for (let c = b[j]; c >= 48 && c <= 57 && exponent < 10000; c = b[++j]) exponent = exponent * 10 + (c - 48)
-      if (j > start) {
-        i = j
-        if (down) exponent = -exponent
-      }
+      exponent = this.exponent(i)
+      i = this.after
     }
     const c = b[i]
     const ends = i >= b.length || c === 32 || c === 9 || c === 10 || c === 13
@@ -110,6 +104,24 @@ export class TextScanner {
       const v = power < 0 ? value / powers[-power] : value * powers[power]
       return negative ? -v : v
     }
+    return this.oddNumber(from)
+  }
+
+  /** The power of ten that begins at an "e", 0 where no digits follow; `after` stands behind it then. */
+  private exponent(e: number): number {
+    const b = this.bytes
+    let j = e + 1,
+      down = false
+    if (b[j] === 45 || b[j] === 43) down = b[j++] === 45
+    const start = j
+    let exponent = 0
+    for (let c = b[j]; c >= 48 && c <= 57 && exponent < 10000; c = b[++j]) exponent = exponent * 10 + (c - 48)
+    this.after = j > start ? j : e
+    return down ? -exponent : exponent
+  }
+
+  /** A number that is long, very large or small, or none that is finite. Throws StepError `damaged-file`. */
+  private oddNumber(from: number): number {
     const word = this.text()
     const v = /^[+-]?(nan|inf|infinity)/i.test(word) ? NaN : Number(word)
     if (word === '' || (Number.isNaN(v) && !/^[+-]?nan|^[+-]?inf/i.test(word))) {

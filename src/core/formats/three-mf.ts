@@ -159,45 +159,59 @@ function parseModel(bytes: Uint8Array, entry: string): ParsedModel {
       )
     return v
   }
+  /** What each element of the core specification, or of its materials, adds to the model. */
+  const elements: Readonly<Record<string, (a: Attributes, where: () => string) => void>> = {
+    vertex: (a, where) => object?.points.push3(need(a, 'x', where), need(a, 'y', where), need(a, 'z', where)),
+    triangle(a, where) {
+      if (!object) return
+      const total = object.points.length / 3
+      const v = [need(a, 'v1', where), need(a, 'v2', where), need(a, 'v3', where)]
+      for (const i of v)
+        if (!Number.isInteger(i) || i < 0 || i >= total)
+          throw damaged(`a triangle asks for vertex ${i} of ${total}`, where())
+      object.triangles.push3(v[0], v[1], v[2])
+    },
+    object(a, where) {
+      if (!a.id) throw damaged('an object without id', where())
+      if (out.objects.size >= mostObjects) throw tooMuch('objects', mostObjects)
+      object = {
+        name: (a.name || `object ${a.id}`).slice(0, 80),
+        type: a.type ?? 'model',
+        points: new Floats(),
+        triangles: new Indices(),
+        components: [],
+        material: a.pid === undefined ? undefined : { group: a.pid, at: Number(a.pindex ?? 0) },
+      }
+      out.objects.set(a.id, object)
+    },
+    basematerials: (a) => newGroup(a),
+    colorgroup: (a) => newGroup(a),
+    base: (a) => colourInGroup(a),
+    color: (a) => colourInGroup(a),
+    component(a, where) {
+      if (++components > mostInstances) throw tooMuch('components', mostInstances)
+      object?.components.push({ id: a.objectid, path: a['p:path'], transform: readTransform(a.transform, where()) })
+    },
+    item(a, where) {
+      if (out.items.length >= mostInstances) throw tooMuch('build items', mostInstances)
+      out.items.push({ id: a.objectid, path: a['p:path'], transform: readTransform(a.transform, where()) })
+    },
+    model(a, where) {
+      const unit = a.unit ?? 'millimeter'
+      if (!specUnits.has(unit)) throw damaged(`unit "${unit.slice(0, 30)}"`, where())
+      out.unit = specUnits.get(unit)
+    },
+  }
+  const newGroup = (a: Attributes) => {
+    group = []
+    if (a.id) out.colours.set(a.id, group)
+  }
+  const colourInGroup = (a: Attributes) => {
+    if (group.length < mostObjects) group.push(readColour(a.displaycolor ?? a.color))
+  }
   walkXml(bytes, entry, {
     open(name, a, where) {
-      if (name === 'vertex') object?.points.push3(need(a, 'x', where), need(a, 'y', where), need(a, 'z', where))
-      else if (name === 'triangle') {
-        if (!object) return
-        const total = object.points.length / 3
-        const v = [need(a, 'v1', where), need(a, 'v2', where), need(a, 'v3', where)]
-        for (const i of v)
-          if (!Number.isInteger(i) || i < 0 || i >= total)
-            throw damaged(`a triangle asks for vertex ${i} of ${total}`, where())
-        object.triangles.push3(v[0], v[1], v[2])
-      } else if (name === 'object') {
-        if (!a.id) throw damaged('an object without id', where())
-        if (out.objects.size >= mostObjects) throw tooMuch('objects', mostObjects)
-        object = {
-          name: (a.name || `object ${a.id}`).slice(0, 80),
-          type: a.type ?? 'model',
-          points: new Floats(),
-          triangles: new Indices(),
-          components: [],
-          material: a.pid === undefined ? undefined : { group: a.pid, at: Number(a.pindex ?? 0) },
-        }
-        out.objects.set(a.id, object)
-      } else if (name === 'basematerials' || name === 'colorgroup') {
-        group = []
-        if (a.id) out.colours.set(a.id, group)
-      } else if (name === 'base' || name === 'color') {
-        if (group.length < mostObjects) group.push(readColour(a.displaycolor ?? a.color))
-      } else if (name === 'component') {
-        if (++components > mostInstances) throw tooMuch('components', mostInstances)
-        object?.components.push({ id: a.objectid, path: a['p:path'], transform: readTransform(a.transform, where()) })
-      } else if (name === 'item') {
-        if (out.items.length >= mostInstances) throw tooMuch('build items', mostInstances)
-        out.items.push({ id: a.objectid, path: a['p:path'], transform: readTransform(a.transform, where()) })
-      } else if (name === 'model') {
-        const unit = a.unit ?? 'millimeter'
-        if (!specUnits.has(unit)) throw damaged(`unit "${unit.slice(0, 30)}"`, where())
-        out.unit = specUnits.get(unit)
-      }
+      if (Object.hasOwn(elements, name)) elements[name](a, where)
     },
     close(name) {
       if (name === 'object') object = null

@@ -226,37 +226,30 @@ export function loyaltyOfDeviation({ samples }: TwoSided, input: TriMesh, result
   }
 }
 
-/**
- * Measures a result against what it was made of. `unsound`: 1 for input triangles that are faults by themselves (without area, folded) and
- * need not be kept. `united`: what lies inside the closed result went by right and counts apart. `quick`: where much has changed only every
- * so many triangles are measured; fates are those of the measured ones then. Triangles that are the same to the last digit cost nothing but
- * the comparison.
- */
-export function loyaltyOf(
-  input: TriMesh,
-  result: TriMesh,
-  {
-    unsound,
-    united = false,
-    quick = false,
-    gone = false,
-    closed,
-    work = quiet,
-  }: {
-    unsound?: Uint8Array
-    united?: boolean
-    quick?: boolean
-    /** What is not there any more was taken out: it is lost, without asking how far off. */
-    gone?: boolean
-    /** Whether input and result are closed, when that is known. */
-    closed?: readonly [boolean, boolean]
-    work?: Work
-  } = {},
-): Loyalty {
+interface Choice {
+  readonly unsound?: Uint8Array
+  readonly united?: boolean
+  readonly quick?: boolean
+  /** What is not there any more was taken out: it is lost, without asking how far off. */
+  readonly gone?: boolean
+  /** Whether input and result are closed, when that is known. */
+  readonly closed?: readonly [boolean, boolean]
+  readonly work?: Work
+}
+
+/** Input and result side by side, with the distances that are told apart, mm. */
+interface Pair {
+  readonly input: TriMesh
+  readonly result: TriMesh
+  readonly size: number
+  readonly near: number
+  readonly far: number
+  /** How far a triangle's corners have moved, where both have the same triangles between the same corners; else null. */
+  readonly movedBy: ((t: number) => number) | null
+}
+
+function pairOf(input: TriMesh, result: TriMesh): Pair {
   const size = diagonal(meshBounds(input)) || 1
-  const near = nearShare * size,
-    far = farShare * size
-  const cellOf = (area: number) => Math.max(cellShare * size, Math.sqrt((2 * area) / mostSamples))
   // With the same triangles between the same corners, none lies further off than its corners have moved.
   const corresponds =
     input.positions.length === result.positions.length &&
@@ -271,19 +264,35 @@ export function loyaltyOf(
     }
     return Math.sqrt(most)
   }
-  const there = corresponds ? null : new TriangleTable(result)
+  return { input, result, size, near: nearShare * size, far: farShare * size, movedBy: corresponds ? movedBy : null }
+}
+
+/** How far apart samples lie where so much area has changed, mm. */
+const cellOf = ({ size }: Pair, area: number) => Math.max(cellShare * size, Math.sqrt((2 * area) / mostSamples))
+
+interface Matched {
+  readonly inputFates: Uint8Array
+  /** 255 for triangles that have no twin in the input. */
+  readonly resultFates: Uint8Array
+  /** Sound area of the input, mm², and what of it is in the result to the last digit. */
+  readonly total: number
+  readonly equal: number
+  /** Input triangles without a twin, and their area. */
+  readonly open: readonly number[]
+  readonly openArea: number
+}
+
+/** Finds the triangles that are in both to the last digit. */
+function match({ input, result, movedBy }: Pair, unsound: Uint8Array | undefined): Matched {
+  const there = movedBy ? null : new TriangleTable(result)
   const bits = there && bitsOf(input.positions)
-  const twinOf = (t: number) => (there ? there.find(bits!, input.triangles, t) : movedBy(t) === 0 ? t : -1)
+  const twinOf = (t: number) => (there ? there.find(bits!, input.triangles, t) : movedBy!(t) === 0 ? t : -1)
   const inputFates = new Uint8Array(triangleCount(input)),
     resultFates = new Uint8Array(triangleCount(result)).fill(255)
-  const sums = [0, 0, 0],
-    changed = [0, 0, 0]
   let total = 0,
-    inside = 0,
     equal = 0,
-    greatest = 0
+    openArea = 0
   const open: number[] = []
-  let openArea = 0
   for (let t = 0; t < inputFates.length; t++) {
     const twin = twinOf(t)
     if (twin >= 0) resultFates[twin] = 0
@@ -296,37 +305,52 @@ export function loyaltyOf(
     if (twin < 0) {
       open.push(t)
       openArea += area
-    } else {
-      equal += area
-      sums[0] += area
-    }
+    } else equal += area
   }
+  return { inputFates, resultFates, total, equal, open, openArea }
+}
+
+/** The fates of input triangles without a twin: areas kept, moved and lost, area that lies inside, and the greatest distance. Changes `inputFates`. */
+function judgeInput(
+  pair: Pair,
+  { inputFates, open, openArea }: Matched,
+  { united = false, quick = false, gone = false, work = quiet }: Choice,
+): { changed: readonly number[]; inside: number; greatest: number } {
+  const { input, result, size, near, far, movedBy } = pair
+  const changed = [0, 0, 0]
+  let inside = 0,
+    greatest = 0,
+    looked = 0
   const empty = !triangleCount(result)
   const solid = united && open.length && !empty ? new WindingNumber(result) : null
   const toResult = open.length && !empty && !gone ? new NearSearch(result, boxOf(input, open), size) : null
-  const openCell = cellOf(openArea)
-  const openStep = quick ? Math.max(1, Math.floor(open.length / mostSamples)) : 1
-  let looked = 0
-  for (let i = 0; i < open.length; i += openStep) {
+  const cell = cellOf(pair, openArea)
+  /** The greatest squared distance of a triangle's samples, and how many of them lie inside the result. */
+  const sampled = (t: number, area: number) => {
+    let most = 0,
+      samples = 0,
+      within = 0
+    const by = movedBy ? movedBy(t) : Infinity
+    if (by <= near) most = by * by
+    else if (solid && toResult && deepInside(input, t, toResult, solid, near)) samples = within = 1
+    else if (toResult)
+      eachSample(input, t, cell, area, (x, y, z) => {
+        samples++
+        if (solid && toResult.square(x, y, z, near) === Infinity && solid.at(x, y, z) > 0.5) within++
+        else most = Math.max(most, toResult.square(x, y, z, Infinity))
+      })
+    return { most, samples, within }
+  }
+  const step = quick ? Math.max(1, Math.floor(open.length / mostSamples)) : 1
+  for (let i = 0; i < open.length; i += step) {
     const t = open[i]
-    if (i % 1024 < openStep) {
+    if (i % 1024 < step) {
       checkStop(work)
       work.progress((0.5 * i) / open.length, 'measuring what was kept')
     }
     const area = triangleArea(input, t)
     looked += area
-    let most = 0,
-      samples = 0,
-      within = 0
-    const by = corresponds ? movedBy(t) : Infinity
-    if (by <= near) most = by * by
-    else if (solid && toResult && deepInside(input, t, toResult, solid, near)) samples = within = 1
-    else if (toResult)
-      eachSample(input, t, openCell, area, (x, y, z) => {
-        samples++
-        if (solid && toResult.square(x, y, z, near) === Infinity && solid.at(x, y, z) > 0.5) within++
-        else most = Math.max(most, toResult.square(x, y, z, Infinity))
-      })
+    const { most, samples, within } = sampled(t, area)
     if (samples && within === samples) {
       inputFates[t] = fates.inside
       inside += area
@@ -341,8 +365,16 @@ export function loyaltyOf(
     changed[fate] += (1 - part) * area
   }
   const weight = looked > 0 ? openArea / looked : 1
-  for (let k = 0; k < 3; k++) sums[k] += weight * changed[k]
-  inside *= weight
+  return { changed: changed.map((area) => weight * area), inside: weight * inside, greatest }
+}
+
+/** The fates of result triangles that were not in the input; gives the area of what is new. Changes `resultFates`. */
+function judgeResult(
+  pair: Pair,
+  { inputFates, resultFates }: Matched,
+  { quick = false, work = quiet }: Choice,
+): number {
+  const { input, result, size, near, far, movedBy } = pair
   const made: number[] = []
   let madeArea = 0
   for (let t = 0; t < resultFates.length; t++)
@@ -350,40 +382,57 @@ export function loyaltyOf(
       made.push(t)
       madeArea += triangleArea(result, t)
     }
-  const madeCell = cellOf(madeArea)
+  const cell = cellOf(pair, madeArea)
   const toInput = made.length && inputFates.length ? new NearSearch(input, boxOf(result, made), size) : null
-  const madeStep = quick ? Math.max(1, Math.floor(made.length / mostSamples)) : 1
+  const step = quick ? Math.max(1, Math.floor(made.length / mostSamples)) : 1
   let fresh = 0,
     seen = 0
-  for (let i = 0; i < made.length; i += madeStep) {
+  for (let i = 0; i < made.length; i += step) {
     const t = made[i]
-    if (i % 1024 < madeStep) {
+    if (i % 1024 < step) {
       checkStop(work)
       work.progress(0.5 + (0.5 * i) / made.length, 'measuring what is new')
     }
     const area = triangleArea(result, t)
     seen += area
-    const by = corresponds ? movedBy(t) : Infinity
-    const d = by <= near ? by : toInput ? worst(result, t, toInput, madeCell, area) : size
+    const by = movedBy ? movedBy(t) : Infinity
+    const d = by <= near ? by : toInput ? worst(result, t, toInput, cell, area) : size
     resultFates[t] = d <= near ? 0 : d <= far ? 1 : 2
     if (d > near) fresh += area
   }
-  if (seen > 0) fresh *= madeArea / seen
+  return seen > 0 ? fresh * (madeArea / seen) : fresh
+}
+
+/**
+ * Measures a result against what it was made of. `unsound`: 1 for input triangles that are faults by themselves (without area, folded) and
+ * need not be kept. `united`: what lies inside the closed result went by right and counts apart. `quick`: where much has changed only every
+ * so many triangles are measured; fates are those of the measured ones then. Triangles that are the same to the last digit cost nothing but
+ * the comparison.
+ */
+export function loyaltyOf(input: TriMesh, result: TriMesh, choice: Choice = {}): Loyalty {
+  const pair = pairOf(input, result)
+  const matched = match(pair, choice.unsound)
+  const { inputFates, resultFates, total, equal } = matched
+  const { changed, inside, greatest } = judgeInput(pair, matched, choice)
+  const fresh = judgeResult(pair, matched, choice)
   let whole = 0
   if (fresh > 0) for (let t = 0; t < resultFates.length; t++) whole += triangleArea(result, t)
   const share = (part: number, of: number, none: number) => (of > 0 ? part / of : none)
+  const { closed } = choice
+  const volume = (mesh: TriMesh, known: boolean | undefined) =>
+    known === undefined ? volumeOf(mesh) : known ? meshVolume(mesh) : null
   return {
-    kept: share(sums[0], total - inside, 1),
-    moved: share(sums[1], total - inside, 0),
-    lost: share(sums[2], total - inside, 0),
+    kept: share(equal + changed[0], total - inside, 1),
+    moved: share(changed[1], total - inside, 0),
+    lost: share(changed[2], total - inside, 0),
     inside: share(inside, total, 0),
     equal: share(equal, total - inside, 1),
     greatest,
     fresh: share(fresh, whole, 0),
-    volumeBefore: closed ? (closed[0] ? meshVolume(input) : null) : volumeOf(input),
-    volumeAfter: closed ? (closed[1] ? meshVolume(result) : null) : volumeOf(result),
-    near,
-    far,
+    volumeBefore: volume(input, closed?.[0]),
+    volumeAfter: volume(result, closed?.[1]),
+    near: pair.near,
+    far: pair.far,
     inputFates,
     resultFates,
   }

@@ -88,37 +88,23 @@ const quietOf = (work: Work): Work => ({ signal: work.signal, progress: () => {}
 /** Faults that mending is to bring down: what is left open or crossing by choice is none. */
 const faultsOf = (s: Stage): number => faultCount(s.facts) - Math.min(s.borderEdges, s.facts.openEdges) - s.between
 
-/**
- * Mends everything: welds, clears specks, takes out triangles without area, splits, faces outward, smooths folds, drops doubled skins, joins
- * the sides of plates, closes holes, unites what crosses. Open sheets stay open at their border unless asked otherwise. Of the stages on the
- * way the one with the fewest faults wins that has not lost more of the sound skin than it may; the input itself when all have.
- */
-export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet): Mended {
-  if (!triangleCount(input))
-    throw new StepError('empty', 'There is no triangle to mend.', { tryThis: 'Bring in a file that holds a skin.' })
-  const before = checkUp(input, span(work, 0, 0.12)).facts
-  if (faultCount(before) === 0)
-    return {
-      ...{ mesh: input, before, after: before, welded: 0, specks: 0, speckShare: 0, holesClosed: 0, longestRim: 0 },
-      ...{ doubled: 0, plates: 0, cut: 0, bordersBefore: 0, borders: 0, borderEdges: 0, between: 0 },
-      seen: surveyWords(survey(input)),
-      loyalty: loyaltyOf(input, input),
-    }
-  const apart = choice.keepApart ?? false
-  const stages: Stage[] = []
-  const judge = (mesh: TriMesh, united: boolean, part: Work): Stage => {
-    const {
-      checkUp: { facts },
-      crossings,
-    } = inspect(mesh, part)
-    const stage = {
-      ...{ mesh, facts, crossings, united },
-      ...(facts.openEdges && !choice.closeBorder ? bordersOf(survey(mesh)) : { borders: 0, borderEdges: 0 }),
-      between: apart && facts.selfCrossings ? facts.selfCrossings - withinPieces(mesh, crossings).length / 2 : 0,
-    }
-    stages.push(stage)
-    return stage
-  }
+/** What the first pass made of a mesh, and what it found on the way. */
+interface FirstPass {
+  readonly mesh: TriMesh
+  /** Without specks, as it was scanned: what loyalty is measured to. */
+  readonly scanned: TriMesh
+  readonly welded: ReturnType<typeof weldMesh>
+  readonly specks: ReturnType<typeof clearSpecks>
+  readonly filled: ReturnType<typeof closeHoles>
+  readonly seen: ReturnType<typeof surveyWords>
+  readonly borders: number
+  readonly borderEdges: number
+  readonly doubled: number
+  readonly plates: number
+}
+
+/** All mends but the resolving of crossings, one after the other. */
+function firstPass(input: TriMesh, choice: MendChoice, work: Work): FirstPass {
   work.progress(0.12, 'welding')
   const welded = weldMesh(dropBadCoordinates(input).mesh, choice.weldWithin)
   if (!triangleCount(welded.mesh))
@@ -139,16 +125,40 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   let seen = survey(mesh)
   const plates = joinPlateSides(seen)
   if (plates.joined) seen = survey(plates.mesh)
-  mesh = seen.mesh
   const filled = closeHoles(
-    mesh,
+    seen.mesh,
     { how: choice.fill, scraps: true, accept: holesOf(seen, false) },
     span(work, 0.3, 0.43),
   )
   mesh = filled.mesh
   if (choice.closeBorder) mesh = closeBorders(mesh, choice.fill, span(work, 0.43, 0.45))
   mesh = splitNonManifold(mesh).mesh
-  let stage = judge(mesh, false, span(work, 0.45, 0.55))
+  return {
+    ...{ mesh, scanned, welded, specks, filled, seen: words, ...first },
+    ...{ doubled: single.dropped, plates: plates.joined },
+  }
+}
+
+/** A mesh with what is wrong with it. */
+function judged(mesh: TriMesh, united: boolean, choice: MendChoice, work: Work): Stage {
+  const {
+    checkUp: { facts },
+    crossings,
+  } = inspect(mesh, work)
+  const apart = choice.keepApart ?? false
+  return {
+    ...{ mesh, facts, crossings, united },
+    ...(facts.openEdges && !choice.closeBorder ? bordersOf(survey(mesh)) : { borders: 0, borderEdges: 0 }),
+    between: apart && facts.selfCrossings ? facts.selfCrossings - withinPieces(mesh, crossings).length / 2 : 0,
+  }
+}
+
+/** Rounds of resolving what crosses; gives the stages on the way, and how many triangles were cut. */
+function resolved(start: TriMesh, choice: MendChoice, work: Work): { stages: Stage[]; cut: number } {
+  const apart = choice.keepApart ?? false
+  let mesh = start
+  let stage = judged(mesh, false, choice, span(work, 0.45, 0.55))
+  const stages = [stage]
   let cut = 0,
     united = false
   for (let round = 0; round < 3 && faultsOf(stage) > 0; round++) {
@@ -156,24 +166,34 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
     checkStop(work)
     // Smoothing after the last look may have changed them.
     const known = stage.mesh === mesh ? stage.crossings : null
-    const resolved = resolveCrossings(mesh, { apart, folds: true, known: known ?? undefined }, span(part, 0, 0.75))
-    cut += resolved.cut
-    united ||= resolved.united
-    mesh = tidy(resolved.mesh, work)
+    const free = resolveCrossings(mesh, { apart, folds: true, known: known ?? undefined }, span(part, 0, 0.75))
+    cut += free.cut
+    united ||= free.united
+    mesh = tidy(free.mesh, work)
     if (buildTopology(mesh).openEdges) {
       const accept = holesOf(survey(mesh), choice.closeBorder ?? false)
       mesh = closeHoles(mesh, { how: round < 2 ? choice.fill : 'flat', accept }, work).mesh
     }
-    stage = judge(mesh, united, span(part, 0.75, 1))
+    stage = judged(mesh, united, choice, span(part, 0.75, 1))
+    stages.push(stage)
     // What a round could not free is loosened before the next one.
     if (stage.facts.folded) mesh = smoothFolds(mesh, { rings: 2, passes: 16 }, work).mesh
   }
+  return { stages, cut }
+}
+
+/** The stage of fewest faults that has not lost more of the sound skin than it may; the start when all have. */
+function bestOf(
+  stages: readonly Stage[],
+  start: Stage,
+  scanned: TriMesh,
+  work: Work,
+): { best: Stage; loyalty: Loyalty } {
   const unsound = new Uint8Array(triangleCount(scanned))
   for (const t of [...findDegenerate(scanned), ...findFolded(scanned, buildTopology(scanned))]) unsound[t] = 1
   const measure = (s: Stage) =>
     loyaltyOf(scanned, s.mesh, { unsound, united: s.united, quick: true, work: quietOf(work) })
   // Fewest faults first; the input closes the row, and none with more than it has.
-  const start: Stage = { mesh: input, facts: before, crossings: null, ...first, between: 0, united: false }
   const row = [...stages.filter((s) => faultsOf(s) <= faultsOf(start)).sort((a, b) => faultsOf(a) - faultsOf(b)), start]
   let best = row[0],
     loyalty = measure(best)
@@ -184,19 +204,43 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
     best = other
     loyalty = l
   }
+  return { best, loyalty }
+}
+
+/**
+ * Mends everything: welds, clears specks, takes out triangles without area, splits, faces outward, smooths folds, drops doubled skins, joins
+ * the sides of plates, closes holes, unites what crosses. Open sheets stay open at their border unless asked otherwise. Of the stages on the
+ * way the one with the fewest faults wins that has not lost more of the sound skin than it may; the input itself when all have.
+ */
+export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet): Mended {
+  if (!triangleCount(input))
+    throw new StepError('empty', 'There is no triangle to mend.', { tryThis: 'Bring in a file that holds a skin.' })
+  const before = checkUp(input, span(work, 0, 0.12)).facts
+  if (faultCount(before) === 0)
+    return {
+      ...{ mesh: input, before, after: before, welded: 0, specks: 0, speckShare: 0, holesClosed: 0, longestRim: 0 },
+      ...{ doubled: 0, plates: 0, cut: 0, bordersBefore: 0, borders: 0, borderEdges: 0, between: 0 },
+      seen: surveyWords(survey(input)),
+      loyalty: loyaltyOf(input, input),
+    }
+  const first = firstPass(input, choice, work)
+  const { borders, borderEdges, specks, welded, filled } = first
+  const { stages, cut } = resolved(first.mesh, choice, work)
+  const start: Stage = { mesh: input, facts: before, crossings: null, borders, borderEdges, between: 0, united: false }
+  const { best, loyalty } = bestOf(stages, start, first.scanned, work)
   work.progress(1, faultsOf(best) ? `left: ${faultWords(best.facts)}` : 'sound')
   const kept = best.mesh !== input
   return {
-    ...{ mesh: best.mesh, before, after: best.facts, loyalty, seen: words },
-    ...{ bordersBefore: first.borders, borders: best.borders, borderEdges: best.borderEdges },
+    ...{ mesh: best.mesh, before, after: best.facts, loyalty, seen: first.seen },
+    ...{ bordersBefore: borders, borders: best.borders, borderEdges: best.borderEdges },
     between: best.between,
     welded: welded.joined,
     specks: kept ? specks.removed : 0,
     speckShare: kept ? specks.area / (meshArea(welded.mesh) || 1) : 0,
     holesClosed: kept ? filled.closed : 0,
     longestRim: kept ? filled.longest : 0,
-    doubled: kept ? single.dropped : 0,
-    plates: kept ? plates.joined : 0,
+    doubled: kept ? first.doubled : 0,
+    plates: kept ? first.plates : 0,
     cut: best.united ? cut : 0,
   }
 }

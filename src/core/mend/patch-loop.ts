@@ -45,20 +45,7 @@ export function patchLoop(
     loop.vertices[j] >= 0 &&
     ground.made.has(edgeKey(loop.vertices[i], loop.vertices[j]))
   const joined = (i: number, j: number) => i < n && j < n && (linked.has(first[i] * n + first[j]) || made(i, j))
-  let cut: readonly number[]
-  if (given) cut = given
-  else {
-    const outside = loop.against.map((h): Vec3 | null => {
-      if (h < 0) return null
-      const t = (h / 3) | 0
-      return [normals[3 * t], normals[3 * t + 1], normals[3 * t + 2]]
-    })
-    const flat = how === 'flat' ? flatTriangulation(loop.points) : null
-    cut =
-      flat && !crossesMesh(flat, n, joined)
-        ? flat
-        : (spare ?? leastWeightTriangulation(loop.points, { outside, joined }, span(work, 0, 0.4)))
-  }
+  const cut = given ?? firstCut(loop, normals, how, joined, spare, span(work, 0, 0.4))
   const patch = new Patch(loop.points.flat(), n, cut, joined)
   if (how === 'flat') return patch
   // Edge length wanted at each corner: the mean of the edges that meet there.
@@ -92,6 +79,25 @@ export function patchLoop(
   patch.fair(outer, 3 * patch.pointCount < 9000 ? 300 : 60)
   if (3 * patch.pointCount < 9000 && patch.relax(6)) patch.fair(outer, 100)
   return patch
+}
+
+/** Triangles over a loop's corners: flat where it may be, else of least weight. */
+function firstCut(
+  loop: Loop,
+  normals: Float32Array,
+  how: HoleFill,
+  joined: (i: number, j: number) => boolean,
+  spare: readonly number[] | undefined,
+  work: Work,
+): readonly number[] {
+  const outside = loop.against.map((h): Vec3 | null => {
+    if (h < 0) return null
+    const t = (h / 3) | 0
+    return [normals[3 * t], normals[3 * t + 1], normals[3 * t + 2]]
+  })
+  const flat = how === 'flat' ? flatTriangulation(loop.points) : null
+  if (flat && !crossesMesh(flat, loop.points.length, joined)) return flat
+  return spare ?? leastWeightTriangulation(loop.points, { outside, joined }, work)
 }
 
 function crossesMesh(triangles: readonly number[], n: number, joined: (i: number, j: number) => boolean): boolean {

@@ -91,6 +91,14 @@ class Skin extends PolygonEdit {
     return m
   }
 
+  /** Whether a triangle turns so far that its cosine is below `least` when its corner v moves. */
+  turns(t: number, v: number, x: number, y: number, z: number, least: number): boolean {
+    const before = this.cross(t),
+      after = this.cross(t, v, x, y, z)
+    const l = Math.hypot(...before) * Math.hypot(...after)
+    return before[0] * after[0] + before[1] * after[1] + before[2] * after[2] < least * l
+  }
+
   /** Pulls a into b when the skin stays a manifold, nothing turns over, no edge grows past `long` and none strays from the old skin. */
   collapse(a: number, b: number, long: number, strays: Strays): boolean {
     if (this.kind[a] === fixed) return false
@@ -102,13 +110,8 @@ class Skin extends PolygonEdit {
     const na = this.neighbours(a)
     const p = this.points
     for (const v of na) if (v !== b && this.square(v, b) > long * long) return false
-    for (const t of this.around[a]) {
-      if (gone.includes(t)) continue
-      const before = this.cross(t),
-        after = this.cross(t, a, p[3 * b], p[3 * b + 1], p[3 * b + 2])
-      const l = Math.hypot(...before) * Math.hypot(...after)
-      if (before[0] * after[0] + before[1] * after[1] + before[2] * after[2] < 0.5 * l) return false
-    }
+    for (const t of this.around[a])
+      if (!gone.includes(t) && this.turns(t, a, p[3 * b], p[3 * b + 1], p[3 * b + 2], 0.5)) return false
     for (const v of na) if (v !== b && strays(v, b, a)) return false
     let next = -1
     if (this.kind[a] === onLine) {
@@ -220,6 +223,162 @@ function longestOver(skin: Skin, t: number, long: number): number {
 /** Triangles that an even mesh of this edge length has on so much area, mm². */
 export const trianglesFor = (area: number, edge: number): number => area / ((Math.sqrt(3) / 4) * edge * edge)
 
+/** One run of refining: the skin as it stands, the skin it came from, and the lengths that are aimed at, mm. */
+class Refining {
+  readonly skin: Skin
+  private readonly ground: NearestInGrid
+  private readonly long: number
+  private readonly short: number
+  /** The squared length of an edge that is long enough to be split for straying. */
+  private readonly least: number
+
+  constructor(
+    mesh: TriMesh,
+    private readonly edge: number,
+    private readonly within: number,
+    keepEdges: number,
+    private readonly work: Work,
+  ) {
+    this.skin = new Skin(mesh, keepEdges)
+    this.ground = new NearestInGrid(mesh)
+    this.long = (4 / 3) * edge
+    this.short = (4 / 5) * edge
+    this.least = ((edge / 4) * (4 / 3)) ** 2
+  }
+
+  /** Whether an edge lies on a bend and its middle has left the old skin. */
+  private readonly strays: Strays = (a, b, over = a) => {
+    const { skin, within } = this
+    const d = skin.square(a, b)
+    if (d <= this.least || d < 4 * within * within) return false
+    // The sag of a chord over a bend of so many radians is at most an eighth of their product, if the bend is even; most skin is flat.
+    if (!skin.bends(a, b, over, Math.cos(Math.min(Math.PI, (2 * within) / Math.sqrt(d))))) return false
+    const p = skin.points
+    const [x, y, z] = [0, 1, 2].map((k) => (p[3 * a + k] + p[3 * b + k]) / 2)
+    return !Number.isFinite(this.ground.square(x, y, z, within))
+  }
+
+  /** A new corner on a loose edge goes on to the old skin at once, so that its own edges are judged by where they will be. */
+  private split(a: number, b: number, moved: boolean): void {
+    const { skin, ground } = this
+    const v = skin.split(a, b)
+    if (!moved || skin.kind[v] !== loose) return
+    const p = skin.points
+    if (ground.square(p[3 * v], p[3 * v + 1], p[3 * v + 2], this.edge) < Infinity) {
+      p[3 * v] = ground.x
+      p[3 * v + 1] = ground.y
+      p[3 * v + 2] = ground.z
+    }
+  }
+
+  /** The longest side of a triangle that strays; -1 for none. */
+  private longestAstray(t: number): number {
+    const { skin } = this
+    let worst = -1,
+      length = 0
+    for (let c = 0; c < 3; c++) {
+      const a = skin.corners[3 * t + c],
+        b = skin.corners[3 * t + ((c + 1) % 3)]
+      const d = skin.square(a, b)
+      // An inner edge is asked once, from one of its sides.
+      if (a < b && d > length && this.strays(a, b)) {
+        length = d
+        worst = c
+      }
+    }
+    return worst
+  }
+
+  /** Splits what is too long; once corners have moved, also what strays. */
+  splitting(moved: boolean, most: number): void {
+    const { skin, work } = this
+    for (let sweep = 0, again = true; again && sweep < 12; sweep++) {
+      again = false
+      const end = skin.faceCount
+      for (let t = 0; t < end; t++) {
+        if ((t & 8191) === 0) checkStop(work)
+        if (!skin.alive(t)) continue
+        let worst = longestOver(skin, t, this.long)
+        if (worst < 0 && moved) worst = this.longestAstray(t)
+        if (worst < 0) continue
+        if (skin.faceCount > most) break
+        this.split(skin.corners[3 * t + worst], skin.corners[3 * t + ((worst + 1) % 3)], moved)
+        again = true
+      }
+    }
+  }
+
+  collapsing(): void {
+    const { skin, long, short, strays } = this
+    for (let t = 0; t < skin.faceCount; t++) {
+      if ((t & 8191) === 0) checkStop(this.work)
+      for (let c = 0; c < 3 && skin.alive(t); c++) {
+        const a = skin.corners[3 * t + c],
+          b = skin.corners[3 * t + ((c + 1) % 3)]
+        if (skin.square(a, b) >= short * short) continue
+        if (skin.collapse(a, b, long, strays) || skin.collapse(b, a, long, strays)) break
+      }
+    }
+  }
+
+  flipping(): void {
+    const { skin, strays } = this
+    for (let t = 0; t < skin.faceCount; t++) {
+      if ((t & 8191) === 0) checkStop(this.work)
+      for (let c = 0; c < 3 && skin.alive(t); c++) {
+        const a = skin.corners[3 * t + c],
+          b = skin.corners[3 * t + ((c + 1) % 3)]
+        if (a < b && skin.flip(a, b, strays)) break
+      }
+    }
+  }
+
+  /** Where a loose corner is relaxed to: the middle of its ring by area, in its tangent plane, on the old skin. Null where it has no ring. */
+  private relaxed(v: number): number[] | null {
+    const { skin, ground } = this
+    const p = skin.points
+    let x = 0,
+      y = 0,
+      z = 0,
+      sum = 0,
+      nx = 0,
+      ny = 0,
+      nz = 0
+    for (const t of skin.around[v]) {
+      const n = skin.cross(t)
+      const area = Math.hypot(...n)
+      const k = skin.corners
+      sum += area
+      nx += n[0]
+      ny += n[1]
+      nz += n[2]
+      x += (area * (p[3 * k[3 * t]] + p[3 * k[3 * t + 1]] + p[3 * k[3 * t + 2]])) / 3
+      y += (area * (p[3 * k[3 * t] + 1] + p[3 * k[3 * t + 1] + 1] + p[3 * k[3 * t + 2] + 1])) / 3
+      z += (area * (p[3 * k[3 * t] + 2] + p[3 * k[3 * t + 1] + 2] + p[3 * k[3 * t + 2] + 2])) / 3
+    }
+    const l = Math.hypot(nx, ny, nz)
+    if (!(sum > 0) || !(l > 0)) return null
+    const d = [x / sum - p[3 * v], y / sum - p[3 * v + 1], z / sum - p[3 * v + 2]]
+    const off = (d[0] * nx + d[1] * ny + d[2] * nz) / (l * l)
+    const to = [p[3 * v] + d[0] - off * nx, p[3 * v + 1] + d[1] - off * ny, p[3 * v + 2] + d[2] - off * nz]
+    if (ground.square(to[0], to[1], to[2]) < Infinity) return [ground.x, ground.y, ground.z]
+    return to
+  }
+
+  /** Moves loose corners to the middle of their rings where no triangle turns for it. */
+  relaxing(): void {
+    const { skin } = this
+    const p = skin.points
+    for (let v = 0; v < skin.pointCount; v++) {
+      if ((v & 4095) === 0) checkStop(this.work)
+      if (skin.kind[v] !== loose || !skin.around[v].length) continue
+      const to = this.relaxed(v)
+      if (!to || skin.around[v].some((t) => skin.turns(t, v, to[0], to[1], to[2], 0.3))) continue
+      for (let k = 0; k < 3; k++) p[3 * v + k] = to[k]
+    }
+  }
+}
+
 /**
  * The mesh with edges near `edge` mm, shorter where the skin bends so that their middles stay `within` a distance of it (the sizing of
  * Dunyach et al. 2013, with the distance itself measured in place of curvature). Corners of sharp edges stay where they are.
@@ -229,134 +388,21 @@ export function refine(
   { edge, keepEdges = 40, within = edge / 20, rounds = 5, most = 4e6 }: RefineChoice,
   work: Work = quiet,
 ): TriMesh {
-  const skin = new Skin(mesh, keepEdges)
-  const long = (4 / 3) * edge,
-    short = (4 / 5) * edge
-  const ground = new NearestInGrid(mesh)
-  /** An edge on a bend whose middle has left the old skin, and that is long enough to be split for it. */
-  const least = ((edge / 4) * (4 / 3)) ** 2
-  const strays = (a: number, b: number, over = a): boolean => {
-    const d = skin.square(a, b)
-    if (d <= least || d < 4 * within * within) return false
-    // The sag of a chord over a bend of so many radians is at most an eighth of their product, if the bend is even; most skin is flat.
-    if (!skin.bends(a, b, over, Math.cos(Math.min(Math.PI, (2 * within) / Math.sqrt(d))))) return false
-    const p = skin.points
-    const [x, y, z] = [0, 1, 2].map((k) => (p[3 * a + k] + p[3 * b + k]) / 2)
-    return !Number.isFinite(ground.square(x, y, z, within))
-  }
-  /** A new corner on a loose edge goes on to the old skin at once, so that its own edges are judged by where they will be. */
-  const split = (a: number, b: number, moved: boolean) => {
-    const v = skin.split(a, b)
-    if (!moved) return
-    const p = skin.points
-    if (skin.kind[v] === loose && ground.square(p[3 * v], p[3 * v + 1], p[3 * v + 2], edge) < Infinity) {
-      p[3 * v] = ground.x
-      p[3 * v + 1] = ground.y
-      p[3 * v + 2] = ground.z
-    }
-  }
+  const now = new Refining(mesh, edge, within, keepEdges, work)
   const tick = (round: number, share: number, phase: string) => {
     checkStop(work)
     work.progress((round + share) / rounds, phase)
   }
   for (let round = 0; round < rounds; round++) {
     tick(round, 0, 'splitting')
-    for (let sweep = 0, again = true; again && sweep < 12; sweep++) {
-      again = false
-      const end = skin.faceCount
-      for (let t = 0; t < end; t++) {
-        if ((t & 8191) === 0) checkStop(work)
-        if (!skin.alive(t)) continue
-        let worst = longestOver(skin, t, long)
-        // Then the longest of those that stray; until corners have moved, none does.
-        if (worst < 0 && round > 0) {
-          let length = 0
-          for (let c = 0; c < 3; c++) {
-            const a = skin.corners[3 * t + c],
-              b = skin.corners[3 * t + ((c + 1) % 3)]
-            const d = skin.square(a, b)
-            // An inner edge is asked once, from one of its sides.
-            if (a < b && d > length && strays(a, b)) {
-              length = d
-              worst = c
-            }
-          }
-        }
-        if (worst < 0) continue
-        if (skin.faceCount > most) break
-        split(skin.corners[3 * t + worst], skin.corners[3 * t + ((worst + 1) % 3)], round > 0)
-        again = true
-      }
-    }
+    now.splitting(round > 0, most)
     tick(round, 0.35, 'collapsing')
-    for (let t = 0; t < skin.faceCount; t++) {
-      if ((t & 8191) === 0) checkStop(work)
-      for (let c = 0; c < 3 && skin.alive(t); c++) {
-        const a = skin.corners[3 * t + c],
-          b = skin.corners[3 * t + ((c + 1) % 3)]
-        if (skin.square(a, b) >= short * short) continue
-        if (skin.collapse(a, b, long, strays) || skin.collapse(b, a, long, strays)) break
-      }
-    }
+    now.collapsing()
     tick(round, 0.55, 'flipping')
-    for (let t = 0; t < skin.faceCount; t++) {
-      if ((t & 8191) === 0) checkStop(work)
-      for (let c = 0; c < 3 && skin.alive(t); c++) {
-        const a = skin.corners[3 * t + c],
-          b = skin.corners[3 * t + ((c + 1) % 3)]
-        if (a < b && skin.flip(a, b, strays)) break
-      }
-    }
+    now.flipping()
     tick(round, 0.7, 'relaxing')
-    const p = skin.points
-    for (let v = 0; v < skin.pointCount; v++) {
-      if ((v & 4095) === 0) checkStop(work)
-      if (skin.kind[v] !== loose || !skin.around[v].length) continue
-      let x = 0,
-        y = 0,
-        z = 0,
-        sum = 0,
-        nx = 0,
-        ny = 0,
-        nz = 0
-      // Middle of the ring by area, in the tangent plane.
-      for (const t of skin.around[v]) {
-        const n = skin.cross(t)
-        const area = Math.hypot(...n)
-        const k = skin.corners
-        sum += area
-        nx += n[0]
-        ny += n[1]
-        nz += n[2]
-        x += (area * (p[3 * k[3 * t]] + p[3 * k[3 * t + 1]] + p[3 * k[3 * t + 2]])) / 3
-        y += (area * (p[3 * k[3 * t] + 1] + p[3 * k[3 * t + 1] + 1] + p[3 * k[3 * t + 2] + 1])) / 3
-        z += (area * (p[3 * k[3 * t] + 2] + p[3 * k[3 * t + 1] + 2] + p[3 * k[3 * t + 2] + 2])) / 3
-      }
-      const l = Math.hypot(nx, ny, nz)
-      if (!(sum > 0) || !(l > 0)) continue
-      const d = [x / sum - p[3 * v], y / sum - p[3 * v + 1], z / sum - p[3 * v + 2]]
-      const off = (d[0] * nx + d[1] * ny + d[2] * nz) / (l * l)
-      const to = [p[3 * v] + d[0] - off * nx, p[3 * v + 1] + d[1] - off * ny, p[3 * v + 2] + d[2] - off * nz]
-      if (ground.square(to[0], to[1], to[2]) < Infinity) {
-        to[0] = ground.x
-        to[1] = ground.y
-        to[2] = ground.z
-      }
-      let fine = true
-      for (const t of skin.around[v]) {
-        const before = skin.cross(t),
-          after = skin.cross(t, v, to[0], to[1], to[2])
-        if (
-          before[0] * after[0] + before[1] * after[1] + before[2] * after[2] <
-          0.3 * Math.hypot(...before) * Math.hypot(...after)
-        ) {
-          fine = false
-          break
-        }
-      }
-      if (fine) for (let k = 0; k < 3; k++) p[3 * v + k] = to[k]
-    }
+    now.relaxing()
   }
   work.progress(1, 'done')
-  return skin.mesh()
+  return now.skin.mesh()
 }

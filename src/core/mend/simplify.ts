@@ -100,8 +100,6 @@ async function toCount(
  * spends few where it is flat. A sound skin stays sound.
  */
 export async function simplify(mesh: TriMesh, aim: SimplifyAim, work: Work = quiet): Promise<Simplified> {
-  const locked = aim.keepEdges !== undefined ? sharpVertices(mesh, aim.keepEdges) : undefined
-  const lockRims = aim.keepRims ?? true
   const n = triangleCount(mesh)
   if (!n) throw new StepError('empty', 'There is no triangle to simplify.')
   work.progress(0.05, 'simplifying')
@@ -115,49 +113,65 @@ export async function simplify(mesh: TriMesh, aim: SimplifyAim, work: Work = qui
       part,
     )
   if (n < 8) return { mesh, deviation: measure(mesh, work), tries: 0 }
-  if (aim.deviation === undefined) {
-    let target = Math.max(4, aim.triangles ?? n)
-    let best: (Simplified & { harm: number }) | null = null
-    const size = diagonal(meshBounds(mesh))
-    const open = buildTopology(mesh).openEdges
-    // A count that cannot be had soundly is given up for a higher one.
-    for (let tries = 1; tries <= mostTries; tries++) {
-      const each = span(
-        work,
-        tries === 1 ? 0.05 : 0.6 + 0.08 * (tries - 2),
-        tries === 1 ? 0.6 : 0.6 + 0.08 * (tries - 1),
-      )
-      const raw = await toCount(mesh, target, aim.keepEdges, lockRims, span(each, 0, 0.5))
-      const out = keepSound(raw, span(each, 0.5, 0.7))
-      const faults = faultsMade(out) + Math.max(0, buildTopology(out).openEdges - open)
-      const d = measure(out, span(each, 0.7, 1))
-      const fits = triangleCount(out) >= leastShare * triangleCount(raw) && d.both.max <= farthest * size
-      // One that fits is better than any that does not; of those the nearer one.
-      const harm = fits ? faults : 1e6 + faults + 1e6 * (d.both.max / size)
-      if (!best || harm < best.harm) best = { mesh: out, deviation: d, tries, harm }
-      if ((!faults && fits) || raise * target > n) break
-      target = Math.ceil(raise * target)
-    }
-    const { mesh: out, deviation: d, tries } = best!
-    return { mesh: out, deviation: d, tries }
+  return aim.deviation === undefined
+    ? simplifyToCount(mesh, aim, measure, work)
+    : simplifyWithin(mesh, aim, aim.deviation, measure, work)
+}
+
+type Measure = (out: TriMesh, part: Work) => Simplified['deviation']
+
+/** To a count of triangles; one that cannot be had soundly is given up for a higher one. */
+async function simplifyToCount(mesh: TriMesh, aim: SimplifyAim, measure: Measure, work: Work): Promise<Simplified> {
+  const lockRims = aim.keepRims ?? true
+  const n = triangleCount(mesh)
+  let target = Math.max(4, aim.triangles ?? n)
+  let best: (Simplified & { harm: number }) | null = null
+  const size = diagonal(meshBounds(mesh))
+  const open = buildTopology(mesh).openEdges
+  for (let tries = 1; tries <= mostTries; tries++) {
+    const each = span(work, tries === 1 ? 0.05 : 0.6 + 0.08 * (tries - 2), tries === 1 ? 0.6 : 0.6 + 0.08 * (tries - 1))
+    const raw = await toCount(mesh, target, aim.keepEdges, lockRims, span(each, 0, 0.5))
+    const out = keepSound(raw, span(each, 0.5, 0.7))
+    const faults = faultsMade(out) + Math.max(0, buildTopology(out).openEdges - open)
+    const d = measure(out, span(each, 0.7, 1))
+    const fits = triangleCount(out) >= leastShare * triangleCount(raw) && d.both.max <= farthest * size
+    // One that fits is better than any that does not; of those the nearer one.
+    const harm = fits ? faults : 1e6 + faults + 1e6 * (d.both.max / size)
+    if (!best || harm < best.harm) best = { mesh: out, deviation: d, tries, harm }
+    if ((!faults && fits) || raise * target > n) break
+    target = Math.ceil(raise * target)
   }
+  const { mesh: out, deviation: d, tries } = best!
+  return { mesh: out, deviation: d, tries }
+}
+
+/** To as few triangles as a measured deviation allows. */
+async function simplifyWithin(
+  mesh: TriMesh,
+  aim: SimplifyAim,
+  bound: number,
+  measure: Measure,
+  work: Work,
+): Promise<Simplified> {
+  const locked = aim.keepEdges !== undefined ? sharpVertices(mesh, aim.keepEdges) : undefined
+  const lockRims = aim.keepRims ?? true
   // The quadrics' error is no distance, so the bound on it is sought by halving until the measured one fits.
   let low = 0,
-    high = 4 * aim.deviation
+    high = 4 * bound
   let best: Simplified | null = null
   for (let tries = 1; tries <= 8; tries++) {
-    const error = tries === 1 ? aim.deviation : (low + high) / 2
+    const error = tries === 1 ? bound : (low + high) / 2
     const { mesh: raw } = await simplifyQuadric(mesh, { triangles: aim.triangles ?? 4, error, locked, lockRims })
     checkStop(work)
     const out = keepSound(raw, span(work, (tries - 0.5) / 9, tries / 9))
     const d = measure(out, span(work, tries / 9, (tries + 1) / 9))
-    if (d.both.max <= aim.deviation) {
+    if (d.both.max <= bound) {
       if (!best || triangleCount(out) < triangleCount(best.mesh)) best = { mesh: out, deviation: d, tries }
       low = error
       // Flat areas cost no distance at all: the bound may go up by far more.
-      if (d.both.max < 0.3 * aim.deviation) high = Math.max(high, 8 * error)
+      if (d.both.max < 0.3 * bound) high = Math.max(high, 8 * error)
     } else high = error
-    if (best && d.both.max <= aim.deviation && d.both.max > 0.85 * aim.deviation) break
+    if (best && d.both.max <= bound && d.both.max > 0.85 * bound) break
   }
   return best ?? { mesh, deviation: measure(mesh, span(work, 0.9, 1)), tries: 8 }
 }

@@ -1,6 +1,6 @@
 /** Smooths a mesh or a region of it: evenly, by least bending, or with edges kept sharp. */
 import { conjugateGradient } from '@/core/math/conjugate-gradient'
-import { buildTopology, nextIn, vertexTriangles } from '@/core/mesh/topology'
+import { buildTopology, nextIn, vertexTriangles, type VertexTriangles } from '@/core/mesh/topology'
 import { meshVolume, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 
@@ -114,6 +114,56 @@ function taubin(mesh: TriMesh, free: Uint8Array, { strength, passes }: SmoothCho
   return Float32Array.from(x)
 }
 
+/** Cotangent weights of the edges from each vertex, as `list` has them, and the area round each vertex, mm². */
+function cotangents(
+  k: Uint32Array,
+  p: Float64Array,
+  start: ArrayLike<number>,
+  list: ArrayLike<number>,
+): { weight: Float64Array; mass: Float64Array } {
+  const find = (a: number, b: number) => {
+    for (let i = start[a]; i < start[a + 1]; i++) if (list[i] === b) return i
+    return -1
+  }
+  const weight = new Float64Array(list.length),
+    mass = new Float64Array(start.length - 1)
+  for (let t = 0; t < k.length; t += 3) {
+    const v = [k[t], k[t + 1], k[t + 2]]
+    for (let c = 0; c < 3; c++) {
+      const o = 3 * v[c],
+        a = 3 * v[(c + 1) % 3],
+        b = 3 * v[(c + 2) % 3]
+      const ux = p[a] - p[o],
+        uy = p[a + 1] - p[o + 1],
+        uz = p[a + 2] - p[o + 2],
+        wx = p[b] - p[o],
+        wy = p[b + 1] - p[o + 1],
+        wz = p[b + 2] - p[o + 2]
+      const area2 = Math.sqrt((uy * wz - uz * wy) ** 2 + (uz * wx - ux * wz) ** 2 + (ux * wy - uy * wx) ** 2)
+      // Obtuse and thin corners give weights that would turn the skin over; they are clamped.
+      const cot = Math.max(-0.5, Math.min(10, (ux * wx + uy * wy + uz * wz) / Math.max(area2, 1e-30)))
+      const i = find(v[(c + 1) % 3], v[(c + 2) % 3]),
+        j = find(v[(c + 2) % 3], v[(c + 1) % 3])
+      weight[i] += cot / 2
+      weight[j] += cot / 2
+      mass[v[c]] += area2 / 6
+    }
+  }
+  for (let i = 0; i < weight.length; i++) if (weight[i] < 1e-4) weight[i] = 1e-4
+  return { weight, mass }
+}
+
+/** Scales a skin about its middle until it has a volume again. Changes `positions`. */
+function keepVolume(positions: Float32Array, triangles: Uint32Array, volume: number): void {
+  const after = meshVolume({ positions, triangles })
+  if (after <= 0.2 * volume) return
+  const s = Math.cbrt(volume / after)
+  const m = [0, 0, 0]
+  const n = positions.length / 3
+  for (let o = 0; o < positions.length; o++) m[o % 3] += positions[o] / n
+  for (let o = 0; o < positions.length; o++) positions[o] = m[o % 3] + s * (positions[o] - m[o % 3])
+}
+
 /**
  * Implicit fairing by curvature flow with cotangent weights (Desbrun, Meyer, Schröder & Barr 1999): (M + t C) x' = M x, one solve a
  * pass. Closed meshes smoothed whole get their volume back by scaling about their middle, as there.
@@ -127,10 +177,6 @@ function implicit(
   const { start, list } = neighbours(mesh)
   const { triangles: k } = mesh
   const n = free.length
-  const find = (a: number, b: number) => {
-    for (let i = start[a]; i < start[a + 1]; i++) if (list[i] === b) return i
-    return -1
-  }
   let p = Float64Array.from(mesh.positions)
   const volume = meshVolume(mesh)
   let edges = 0,
@@ -146,31 +192,7 @@ function implicit(
   for (let pass = 0; pass < passes; pass++) {
     checkStop(work)
     work.progress(pass / passes, 'fairing')
-    const weight = new Float64Array(list.length),
-      mass = new Float64Array(n)
-    for (let t = 0; t < k.length; t += 3) {
-      const v = [k[t], k[t + 1], k[t + 2]]
-      for (let c = 0; c < 3; c++) {
-        const o = 3 * v[c],
-          a = 3 * v[(c + 1) % 3],
-          b = 3 * v[(c + 2) % 3]
-        const ux = p[a] - p[o],
-          uy = p[a + 1] - p[o + 1],
-          uz = p[a + 2] - p[o + 2],
-          wx = p[b] - p[o],
-          wy = p[b + 1] - p[o + 1],
-          wz = p[b + 2] - p[o + 2]
-        const area2 = Math.sqrt((uy * wz - uz * wy) ** 2 + (uz * wx - ux * wz) ** 2 + (ux * wy - uy * wx) ** 2)
-        // Obtuse and thin corners give weights that would turn the skin over; they are clamped.
-        const cot = Math.max(-0.5, Math.min(10, (ux * wx + uy * wy + uz * wz) / Math.max(area2, 1e-30)))
-        const i = find(v[(c + 1) % 3], v[(c + 2) % 3]),
-          j = find(v[(c + 2) % 3], v[(c + 1) % 3])
-        weight[i] += cot / 2
-        weight[j] += cot / 2
-        mass[v[c]] += area2 / 6
-      }
-    }
-    for (let i = 0; i < weight.length; i++) if (weight[i] < 1e-4) weight[i] = 1e-4
+    const { weight, mass } = cotangents(k, p, start, list)
     const meanMass = mass.reduce((s, m) => s + m, 0) / Math.max(1, n)
     const ids: number[] = []
     const at = new Int32Array(n).fill(-1)
@@ -217,16 +239,55 @@ function implicit(
     p = next
   }
   const out = Float32Array.from(p)
-  if (!region && buildTopology(mesh).openEdges === 0 && volume > 0) {
-    const after = meshVolume({ positions: out, triangles: k })
-    if (after > 0.2 * volume) {
-      const s = Math.cbrt(volume / after)
-      const m = [0, 0, 0]
-      for (let o = 0; o < out.length; o++) m[o % 3] += out[o] / n
-      for (let o = 0; o < out.length; o++) out[o] = m[o % 3] + s * (out[o] - m[o % 3])
-    }
-  }
+  if (!region && buildTopology(mesh).openEdges === 0 && volume > 0) keepVolume(out, k, volume)
   return out
+}
+
+/** Middles and areas of triangles. Changes `centre` and `area`. */
+function measureFacets(k: Uint32Array, p: Float64Array, centre: Float64Array, area: Float64Array): void {
+  for (let t = 0; t < area.length; t++) {
+    const a = 3 * k[3 * t],
+      b = 3 * k[3 * t + 1],
+      c = 3 * k[3 * t + 2]
+    for (let q = 0; q < 3; q++) centre[3 * t + q] = (p[a + q] + p[b + q] + p[c + q]) / 3
+    const ux = p[b] - p[a],
+      uy = p[b + 1] - p[a + 1],
+      uz = p[b + 2] - p[a + 2],
+      vx = p[c] - p[a],
+      vy = p[c + 1] - p[a + 1],
+      vz = p[c + 2] - p[a + 2]
+    area[t] = Math.sqrt((uy * vz - uz * vy) ** 2 + (uz * vx - ux * vz) ** 2 + (ux * vy - uy * vx) ** 2) / 2
+  }
+}
+
+/** Moves each vertex to the mean of the planes of its triangles. Changes `p`. */
+function drawToPlanes(
+  p: Float64Array,
+  free: Uint8Array,
+  around: VertexTriangles,
+  normals: Float64Array,
+  centre: Float64Array,
+): void {
+  for (let v = 0; v < free.length; v++) {
+    const m = around.start[v + 1] - around.start[v]
+    if (!free[v] || !m) continue
+    let x = 0,
+      y = 0,
+      z = 0
+    for (let i = around.start[v]; i < around.start[v + 1]; i++) {
+      const t = 3 * around.list[i]
+      const d =
+        normals[t] * (centre[t] - p[3 * v]) +
+        normals[t + 1] * (centre[t + 1] - p[3 * v + 1]) +
+        normals[t + 2] * (centre[t + 2] - p[3 * v + 2])
+      x += d * normals[t]
+      y += d * normals[t + 1]
+      z += d * normals[t + 2]
+    }
+    p[3 * v] += x / m
+    p[3 * v + 1] += y / m
+    p[3 * v + 2] += z / m
+  }
 }
 
 /** Bilateral filtering of the normals, then vertices drawn to them (Zheng, Fu, Au & Tai 2011; vertex update of Sun et al. 2007). */
@@ -240,21 +301,7 @@ function bilateral(mesh: TriMesh, free: Uint8Array, { strength, passes }: Smooth
     area = new Float64Array(n)
   let spread = 0,
     pairs = 0
-  const measure = () => {
-    for (let t = 0; t < n; t++) {
-      const a = 3 * k[3 * t],
-        b = 3 * k[3 * t + 1],
-        c = 3 * k[3 * t + 2]
-      for (let q = 0; q < 3; q++) centre[3 * t + q] = (p[a + q] + p[b + q] + p[c + q]) / 3
-      const ux = p[b] - p[a],
-        uy = p[b + 1] - p[a + 1],
-        uz = p[b + 2] - p[a + 2],
-        vx = p[c] - p[a],
-        vy = p[c + 1] - p[a + 1],
-        vz = p[c + 2] - p[a + 2]
-      area[t] = Math.sqrt((uy * vz - uz * vy) ** 2 + (uz * vx - ux * vz) ** 2 + (ux * vy - uy * vx) ** 2) / 2
-    }
-  }
+  const measure = () => measureFacets(k, p, centre, area)
   measure()
   for (let h = 0; h < topology.twin.length; h++) {
     const w = topology.twin[h]
@@ -305,26 +352,7 @@ function bilateral(mesh: TriMesh, free: Uint8Array, { strength, passes }: Smooth
   for (let round = 0; round < 12; round++) {
     checkStop(work)
     work.progress(0.6 + (0.4 * round) / 12, 'moving vertices')
-    for (let v = 0; v < free.length; v++) {
-      const m = around.start[v + 1] - around.start[v]
-      if (!free[v] || !m) continue
-      let x = 0,
-        y = 0,
-        z = 0
-      for (let i = around.start[v]; i < around.start[v + 1]; i++) {
-        const t = 3 * around.list[i]
-        const d =
-          normals[t] * (centre[t] - p[3 * v]) +
-          normals[t + 1] * (centre[t + 1] - p[3 * v + 1]) +
-          normals[t + 2] * (centre[t + 2] - p[3 * v + 2])
-        x += d * normals[t]
-        y += d * normals[t + 1]
-        z += d * normals[t + 2]
-      }
-      p[3 * v] += x / m
-      p[3 * v + 1] += y / m
-      p[3 * v + 2] += z / m
-    }
+    drawToPlanes(p, free, around, normals, centre)
     measure()
   }
   return Float32Array.from(p)

@@ -291,6 +291,30 @@ export function visitPairsFrom(
   }
 }
 
+/** Tells whether the boxes of two triangles meet, by their places in the order. */
+function meetings(mesh: TriMesh, order: Uint32Array): (i: number, j: number) => boolean {
+  const { positions: p, triangles } = mesh
+  const n = order.length
+  const low = new Float32Array(3 * n),
+    high = new Float32Array(3 * n)
+  for (let i = 0; i < n; i++) {
+    const a = 3 * triangles[3 * order[i]],
+      b = 3 * triangles[3 * order[i] + 1],
+      c = 3 * triangles[3 * order[i] + 2]
+    for (let k = 0; k < 3; k++) {
+      low[3 * i + k] = Math.min(p[a + k], p[b + k], p[c + k])
+      high[3 * i + k] = Math.max(p[a + k], p[b + k], p[c + k])
+    }
+  }
+  return (i, j) =>
+    low[3 * i] <= high[3 * j] &&
+    low[3 * j] <= high[3 * i] &&
+    low[3 * i + 1] <= high[3 * j + 1] &&
+    low[3 * j + 1] <= high[3 * i + 1] &&
+    low[3 * i + 2] <= high[3 * j + 2] &&
+    low[3 * j + 2] <= high[3 * i + 2]
+}
+
 /** Calls `visit` once for each pair of different triangles whose boxes meet; return true from it to end early. `tick` is called now and then. */
 export function visitSelfPairs(
   mesh: TriMesh,
@@ -303,24 +327,7 @@ export function visitSelfPairs(
   const first = leaves - 1
   const p = mesh.positions,
     tri = mesh.triangles
-  const low = new Float32Array(3 * n),
-    high = new Float32Array(3 * n)
-  for (let i = 0; i < n; i++) {
-    const a = 3 * tri[3 * order[i]],
-      b = 3 * tri[3 * order[i] + 1],
-      c = 3 * tri[3 * order[i] + 2]
-    for (let k = 0; k < 3; k++) {
-      low[3 * i + k] = Math.min(p[a + k], p[b + k], p[c + k])
-      high[3 * i + k] = Math.max(p[a + k], p[b + k], p[c + k])
-    }
-  }
-  const meet = (i: number, j: number) =>
-    low[3 * i] <= high[3 * j] &&
-    low[3 * j] <= high[3 * i] &&
-    low[3 * i + 1] <= high[3 * j + 1] &&
-    low[3 * j + 1] <= high[3 * i + 1] &&
-    low[3 * i + 2] <= high[3 * j + 2] &&
-    low[3 * j + 2] <= high[3 * i + 2]
+  const meet = meetings(mesh, order)
   const stack = new Int32Array(256)
   // For each leaf, walk the tree for the leaves from it onwards: every pair comes once and the stack stays small.
   for (let l = 0; l < leaves; l++) {

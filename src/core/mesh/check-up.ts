@@ -1,5 +1,5 @@
 /** What is wrong with a mesh, how much of it, and where. */
-import { cornerFans, buildTopology, findRims, nextIn, triangleOf } from './topology'
+import { cornerFans, buildTopology, type Topology, findRims, type Rim, nextIn, triangleOf } from './topology'
 import { findSelfCrossings } from './self-crossing'
 import {
   boundsSize,
@@ -105,21 +105,13 @@ function reachOfLine(line: readonly number[], [x, y, z]: Vec3): number {
  */
 export const checkUp = (mesh: TriMesh, work: Work = quiet): CheckUp => inspect(mesh, work).checkUp
 
-/** The check-up, with all pairs of crossing triangles as `findSelfCrossings` gives them. */
-export function inspect(mesh: TriMesh, work: Work = quiet): { checkUp: CheckUp; crossings: Uint32Array } {
-  work.progress(0, 'checking up')
-  const topology = buildTopology(mesh)
-  const faults: Fault[] = []
-  const place = (kind: FaultKind, triangles: readonly number[], group = 1) => {
-    for (let i = 0; i < triangles.length && i < listed * group; i += group) {
-      const list = triangles.slice(i, i + group)
-      faults.push({ kind, at: round3(middle(mesh, list[0])), reach: figure(reachOf(mesh, list[0])), triangles: list })
-    }
-  }
-  const rims = findRims(mesh, topology)
+type Hole = HoleFact & { line: number[] }
+
+/** Each rim with its length, middle and line, the longest first. */
+function holesOf(mesh: TriMesh, topology: Topology, rims: readonly Rim[]): Hole[] {
   const scraps = findScraps(mesh, topology, rims)
-  const holes = rims
-    .map((rim, r): HoleFact & { line: number[] } => {
+  return rims
+    .map((rim, r): Hole => {
       let length = 0
       const centre = [0, 0, 0]
       const line: number[] = []
@@ -143,6 +135,35 @@ export function inspect(mesh: TriMesh, work: Work = quiet): { checkUp: CheckUp; 
       }
     })
     .sort((a, b) => b.length - a.length)
+}
+
+/** Vertices where several fans meet, that are not on a non-manifold edge. */
+function nonManifoldVertices(mesh: TriMesh, topology: Topology): number[] {
+  const fans = cornerFans(mesh, topology)
+  // Fans that only meet along a non-manifold edge are that edge's fault, not the vertex's.
+  const onBadEdge = new Set<number>()
+  if (topology.nonManifoldEdges)
+    for (let h = 0; h < topology.twin.length; h++)
+      if (topology.twin[h] === -2) {
+        onBadEdge.add(mesh.triangles[h])
+        onBadEdge.add(mesh.triangles[nextIn(h)])
+      }
+  return fans.manyFans.filter((v) => !onBadEdge.has(v))
+}
+
+/** The check-up, with all pairs of crossing triangles as `findSelfCrossings` gives them. */
+export function inspect(mesh: TriMesh, work: Work = quiet): { checkUp: CheckUp; crossings: Uint32Array } {
+  work.progress(0, 'checking up')
+  const topology = buildTopology(mesh)
+  const faults: Fault[] = []
+  const place = (kind: FaultKind, triangles: readonly number[], group = 1) => {
+    for (let i = 0; i < triangles.length && i < listed * group; i += group) {
+      const list = triangles.slice(i, i + group)
+      faults.push({ kind, at: round3(middle(mesh, list[0])), reach: figure(reachOf(mesh, list[0])), triangles: list })
+    }
+  }
+  const rims = findRims(mesh, topology)
+  const holes = holesOf(mesh, topology, rims)
   for (const h of [...holes.filter((r) => !r.scrap).slice(0, listed), ...holes.filter((r) => r.scrap).slice(0, listed)])
     faults.push({
       kind: h.scrap ? 'scrap in a hole' : 'hole',
@@ -161,16 +182,7 @@ export function inspect(mesh: TriMesh, work: Work = quiet): { checkUp: CheckUp; 
       line: [...a, ...b],
     })
   }
-  const fans = cornerFans(mesh, topology)
-  // Fans that only meet along a non-manifold edge are that edge's fault, not the vertex's.
-  const onBadEdge = new Set<number>()
-  if (topology.nonManifoldEdges)
-    for (let h = 0; h < topology.twin.length; h++)
-      if (topology.twin[h] === -2) {
-        onBadEdge.add(mesh.triangles[h])
-        onBadEdge.add(mesh.triangles[nextIn(h)])
-      }
-  const badVertices = fans.manyFans.filter((v) => !onBadEdge.has(v))
+  const badVertices = nonManifoldVertices(mesh, topology)
   for (const v of badVertices.slice(0, listed))
     faults.push({ kind: 'non-manifold vertex', at: round3(vertex(mesh, v)), reach: 0 })
   if (topology.flippedEdges) {

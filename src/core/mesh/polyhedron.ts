@@ -179,25 +179,18 @@ function settle(mesh: TriMesh, twin: Int32Array, of: Int32Array, count: number, 
   return { planes, many, places, around, ridges, moved }
 }
 
-/**
- * @param degrees triangles of one face bend less than this from its plane
- * @param distance their corners lie within this of it, mm
- * @param told triangles of each of some faces that are to be one plane whatever they are like; corners move into it
- * The mesh must be manifold and face one way round.
- */
-export function polyhedronOf(
+/** Faces settled into planes; those whose corners cannot all be brought into theirs come apart into their triangles. */
+function settledFaces(
   mesh: TriMesh,
+  twin: Int32Array,
   degrees: number,
   distance: number,
-  told: readonly (readonly number[])[] = [],
-): Polyhedron {
-  const topology = buildTopology(mesh)
-  const { twin, openEdges } = topology
+  told: readonly (readonly number[])[],
+): { of: Int32Array; count: number; held: ReturnType<typeof settle> } {
   const { of, count: whole } = regionsOf(mesh, twin, degrees, distance, told)
   let count = whole
   const tri = mesh.triangles
   let held = settle(mesh, twin, of, count, distance, told.length)
-  // Faces whose corners cannot all be brought into their plane come apart into their triangles.
   for (let round = 0; round < rounds; round++) {
     const apart = new Set<number>()
     for (let t = 0; t < of.length; t++) {
@@ -215,7 +208,11 @@ export function polyhedronOf(
     }
     held = settle(mesh, twin, of, count, distance, told.length)
   }
-  const { planes, many, places, around, ridges, moved } = held
+  return { of, count, held }
+}
+
+/** Loops of vertices round each face, of all edges between faces. */
+function loopsRound({ triangles: tri }: TriMesh, twin: Int32Array, of: Int32Array): { face: number; loop: number[] }[] {
   const between = (h: number) => twin[h] < 0 || of[triangleOf(twin[h])] !== of[triangleOf(h)]
   // The next edge round a face from one that ends in a vertex.
   const following = (h: number): number => {
@@ -234,6 +231,26 @@ export function polyhedronOf(
     }
     raw.push({ face: of[triangleOf(h)], loop })
   }
+  return raw
+}
+
+/**
+ * @param degrees triangles of one face bend less than this from its plane
+ * @param distance their corners lie within this of it, mm
+ * @param told triangles of each of some faces that are to be one plane whatever they are like; corners move into it
+ * The mesh must be manifold and face one way round.
+ */
+export function polyhedronOf(
+  mesh: TriMesh,
+  degrees: number,
+  distance: number,
+  told: readonly (readonly number[])[] = [],
+): Polyhedron {
+  const topology = buildTopology(mesh)
+  const { twin, openEdges } = topology
+  const { of, count, held } = settledFaces(mesh, twin, degrees, distance, told)
+  const { planes, many, places, around, ridges, moved } = held
+  const raw = loopsRound(mesh, twin, of)
   // A vertex between two faces only is none where the edge runs straight on.
   const keep = new Uint8Array(vertexCount(mesh)).fill(1)
   for (const { loop } of raw)

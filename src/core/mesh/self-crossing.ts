@@ -68,9 +68,9 @@ function depth(
 
 /** Whether triangles s and t of a mesh cross. Neighbours cross when they overlap in more than what they share. */
 export function trianglesCross(mesh: TriMesh, s: number, t: number, contact: number): boolean {
-  const { positions: p, triangles: k } = mesh
+  const k = mesh.triangles
   // Plain variables: nearly all calls end early, and lists for each would cost more than the tests.
-  let a0 = k[3 * s],
+  const a0 = k[3 * s],
     a1 = k[3 * s + 1],
     a2 = k[3 * s + 2],
     b0 = k[3 * t],
@@ -80,43 +80,48 @@ export function trianglesCross(mesh: TriMesh, s: number, t: number, contact: num
     in1 = a1 === b0 || a1 === b1 || a1 === b2,
     in2 = a2 === b0 || a2 === b1 || a2 === b2
   if ((in0 && in1) || (in0 && in2) || (in1 && in2)) return false // edge neighbours can only fold over, which is counted as a fold
-  let hit = false
-  if (in0 || in1 || in2) {
-    // Both turned so that the shared vertex comes first: only the sides across from it can pass through.
-    if (in1) [a0, a1, a2] = [a1, a2, a0]
-    else if (in2) [a0, a1, a2] = [a2, a0, a1]
-    if (b1 === a0) [b0, b1, b2] = [b1, b2, b0]
-    else if (b2 === a0) [b0, b1, b2] = [b2, b0, b1]
-    a0 *= 3
-    a1 *= 3
-    a2 *= 3
-    b0 *= 3
-    b1 *= 3
-    b2 *= 3
-    hit = segmentThrough(p, b0, b1, b2, a1, a2) || segmentThrough(p, a0, a1, a2, b1, b2)
-  } else {
-    a0 *= 3
-    a1 *= 3
-    a2 *= 3
-    b0 *= 3
-    b1 *= 3
-    b2 *= 3
-    const s0 = orient(p, b0, b1, b2, a0),
-      s1 = orient(p, b0, b1, b2, a1),
-      s2 = orient(p, b0, b1, b2, a2)
-    if ((s0 > 0 && s1 > 0 && s2 > 0) || (s0 < 0 && s1 < 0 && s2 < 0)) return false
-    if (s0 === 0 && s1 === 0 && s2 === 0) return coplanarOverlap(p, [a0, a1, a2], [b0, b1, b2], crossOf(mesh, s))
-    hit =
-      segmentThrough(p, b0, b1, b2, a0, a1) ||
-      segmentThrough(p, a0, a1, a2, b0, b1) ||
-      segmentThrough(p, b0, b1, b2, a1, a2) ||
-      segmentThrough(p, a0, a1, a2, b1, b2) ||
-      segmentThrough(p, b0, b1, b2, a2, a0) ||
-      segmentThrough(p, a0, a1, a2, b2, b0)
-  }
-  return hit && depth(p, [a0, a1, a2], [b0, b1, b2], crossOf(mesh, s), crossOf(mesh, t)) > contact
+  if (!in0 && !in1 && !in2) return strangersCross(mesh, s, t, contact)
+  // Both turned so that the shared vertex comes first.
+  const shared = in0 ? a0 : in1 ? a1 : a2
+  const shared3 = 3 * shared
+  const sides = [
+    [shared3, 3 * (in0 ? a1 : in1 ? a2 : a0), 3 * (in0 ? a2 : in1 ? a0 : a1)],
+    [shared3, 3 * (b0 === shared ? b1 : b1 === shared ? b2 : b0), 3 * (b0 === shared ? b2 : b1 === shared ? b0 : b1)],
+  ]
+  return (
+    cornersCross(mesh, sides[0], sides[1]) &&
+    depth(mesh.positions, sides[0], sides[1], crossOf(mesh, s), crossOf(mesh, t)) > contact
+  )
 }
 
+/** Triangles with their first corner in common: only the sides across from it can pass through. */
+function cornersCross({ positions: p }: TriMesh, s: readonly number[], t: readonly number[]): boolean {
+  return segmentThrough(p, t[0], t[1], t[2], s[1], s[2]) || segmentThrough(p, s[0], s[1], s[2], t[1], t[2])
+}
+
+/** Triangles without a corner in common. */
+function strangersCross(mesh: TriMesh, s: number, t: number, contact: number): boolean {
+  const { positions: p, triangles: k } = mesh
+  const a0 = 3 * k[3 * s],
+    a1 = 3 * k[3 * s + 1],
+    a2 = 3 * k[3 * s + 2],
+    b0 = 3 * k[3 * t],
+    b1 = 3 * k[3 * t + 1],
+    b2 = 3 * k[3 * t + 2]
+  const s0 = orient(p, b0, b1, b2, a0),
+    s1 = orient(p, b0, b1, b2, a1),
+    s2 = orient(p, b0, b1, b2, a2)
+  if ((s0 > 0 && s1 > 0 && s2 > 0) || (s0 < 0 && s1 < 0 && s2 < 0)) return false
+  if (s0 === 0 && s1 === 0 && s2 === 0) return coplanarOverlap(p, [a0, a1, a2], [b0, b1, b2], crossOf(mesh, s))
+  const through =
+    segmentThrough(p, b0, b1, b2, a0, a1) ||
+    segmentThrough(p, a0, a1, a2, b0, b1) ||
+    segmentThrough(p, b0, b1, b2, a1, a2) ||
+    segmentThrough(p, a0, a1, a2, b1, b2) ||
+    segmentThrough(p, b0, b1, b2, a2, a0) ||
+    segmentThrough(p, a0, a1, a2, b2, b0)
+  return through && depth(p, [a0, a1, a2], [b0, b1, b2], crossOf(mesh, s), crossOf(mesh, t)) > contact
+}
 /**
  * A quick look that tells most pairs apart: all corners of one triangle, but a shared one, lie clearly on one side of the other's plane.
  * "Clearly" is beyond a bound on the rounding of the plane (Higham 2002, chapter 3: a dozen roundings of a product of two sides).

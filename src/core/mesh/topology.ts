@@ -197,7 +197,11 @@ export function findRims(mesh: TriMesh, topology: Topology): Rim[] {
 }
 
 /** Triangles around each vertex as one flat list: those of v are list[start[v]] .. list[start[v + 1] - 1]. */
-export function vertexTriangles(mesh: TriMesh): { start: Uint32Array; list: Uint32Array } {
+export interface VertexTriangles {
+  readonly start: Uint32Array
+  readonly list: Uint32Array
+}
+export function vertexTriangles(mesh: TriMesh): VertexTriangles {
   const tri = mesh.triangles
   const start = new Uint32Array(vertexCount(mesh) + 1)
   for (let i = 0; i < tri.length; i++) start[tri[i] + 1]++

@@ -99,6 +99,22 @@ export interface Welded {
   readonly joined: number
 }
 
+/** Triangles with other numbers for their corners; those that have a corner twice then are gone. */
+function mapped(triangles: Uint32Array, map: Uint32Array): Uint32Array {
+  const out = new Uint32Array(triangles.length)
+  let o = 0
+  for (let t = 0; t < triangles.length; t += 3) {
+    const a = map[triangles[t]],
+      b = map[triangles[t + 1]],
+      c = map[triangles[t + 2]]
+    if (a === b || b === c || a === c) continue
+    out[o++] = a
+    out[o++] = b
+    out[o++] = c
+  }
+  return out.slice(0, o)
+}
+
 /**
  * Joins vertices closer than `within` mm (default 1e-5 of the diagonal) by a spatial hash of cells sixteen times that wide; the first
  * of a group keeps its place. Triangles that lose a corner that way are dropped.
@@ -158,16 +174,5 @@ export function weldMesh(mesh: TriMesh, within = weldShare * diagonal(meshBounds
   }
   const positions = new Float32Array(3 * kept.length)
   kept.forEach((v, i) => positions.set(p.subarray(3 * v, 3 * v + 3), 3 * i))
-  const triangles = new Uint32Array(mesh.triangles.length)
-  let o = 0
-  for (let t = 0; t < mesh.triangles.length; t += 3) {
-    const a = map[mesh.triangles[t]],
-      b = map[mesh.triangles[t + 1]],
-      c = map[mesh.triangles[t + 2]]
-    if (a === b || b === c || a === c) continue
-    triangles[o++] = a
-    triangles[o++] = b
-    triangles[o++] = c
-  }
-  return { mesh: { positions, triangles: triangles.slice(0, o) }, map, joined: n - kept.length }
+  return { mesh: { positions, triangles: mapped(mesh.triangles, map) }, map, joined: n - kept.length }
 }

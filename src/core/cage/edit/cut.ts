@@ -18,15 +18,8 @@ export function deleteFaces(cage: Cage, picked: Picked): Cage {
   return finished(d, 'Deleting')
 }
 
-/**
- * Picked edges go and the faces beside them come together; points that are left with two edges go as well. Only quads may be left.
- * @throws StepError `no-pick`, `not-quads`
- */
-export function dissolve(cage: Cage, picked: Picked): Cage {
-  const { twin } = topologyOf(cage)
-  const chosen = new Set(edgesOf(cage, picked))
-  for (let h = 0; h < twin.length; h++) if (twin[h] < 0) chosen.delete(keyOfHalf(cage, h))
-  need([...chosen], 1, 'edge', 'Dissolving')
+/** Which points go with some edges: those that are left with two. */
+function pointsGone(cage: Cage, twin: Int32Array, chosen: ReadonlySet<number>): (v: number) => boolean {
   // Edges that stay at each point.
   const left = new Map<number, Set<number>>()
   for (let h = 0; h < twin.length; h++) {
@@ -37,20 +30,33 @@ export function dissolve(cage: Cage, picked: Picked): Cage {
   for (let h = 0; h < twin.length; h++)
     if (twin[h] < 0) for (const v of [cage.quads[h], cage.quads[nextInQuad(h)]]) rimPoint.add(v)
   const touched = new Set([...chosen].flatMap(endsOfKey))
-  const gone = (v: number) =>
-    touched.has(v) && (left.get(v)?.size ?? 0) <= 2 && (!rimPoint.has(v) || left.get(v)!.size === 2)
+  return (v) => touched.has(v) && (left.get(v)?.size ?? 0) <= 2 && (!rimPoint.has(v) || left.get(v)!.size === 2)
+}
+
+/** A face with all that come together with it over some edges. */
+function joinedFaces(cage: Cage, twin: Int32Array, chosen: ReadonlySet<number>, face: number): number[] {
+  const group = new Set([face])
+  for (const g of group)
+    for (let h = 4 * g; h < 4 * g + 4; h++) if (chosen.has(keyOfHalf(cage, h))) group.add(twin[h] >> 2)
+  return [...group]
+}
+
+/**
+ * Picked edges go and the faces beside them come together; points that are left with two edges go as well. Only quads may be left.
+ * @throws StepError `no-pick`, `not-quads`
+ */
+export function dissolve(cage: Cage, picked: Picked): Cage {
+  const { twin } = topologyOf(cage)
+  const chosen = new Set(edgesOf(cage, picked))
+  for (let h = 0; h < twin.length; h++) if (twin[h] < 0) chosen.delete(keyOfHalf(cage, h))
+  need([...chosen], 1, 'edge', 'Dissolving')
+  const gone = pointsGone(cage, twin, chosen)
   const d = draftOf(cage)
   const seen = new Set<number>()
   for (let f = 0; f < faceCount(cage); f++) {
     if (seen.has(f)) continue
-    const group = [f]
-    seen.add(f)
-    for (const g of group)
-      for (let h = 4 * g; h < 4 * g + 4; h++)
-        if (chosen.has(keyOfHalf(cage, h)) && !seen.has(twin[h] >> 2)) {
-          seen.add(twin[h] >> 2)
-          group.push(twin[h] >> 2)
-        }
+    const group = joinedFaces(cage, twin, chosen, f)
+    for (const g of group) seen.add(g)
     if (group.length === 1 && ![0, 1, 2, 3].some((c) => gone(cage.quads[4 * f + c]))) continue
     const after = new Map<number, number>()
     let twice = false

@@ -113,13 +113,14 @@ function colourBelow(entities: Map<number, Entity>, start: number, depth = 0): s
   return undefined
 }
 
-/** What the text says of each body in it. */
-export function stepNotes(text: string): StepNote[] {
-  const entities = stepEntities(text)
-  const of = (test: (k: string) => boolean) => [...entities].filter(([, e]) => test(e.keyword))
-  // Representation -> the product it shows; plain shape representations stand for the one they are related to.
+type Entities = ReturnType<typeof stepEntities>
+const those = (entities: Entities, test: (keyword: string) => boolean) =>
+  [...entities].filter(([, e]) => test(e.keyword))
+
+/** Representation -> the product it shows; plain shape representations stand for the one they are related to. */
+function productsOf(entities: Entities): Map<number, string> {
   const product = new Map<number, string>()
-  for (const [, e] of of((k) => k === 'SHAPE_DEFINITION_REPRESENTATION')) {
+  for (const [, e] of those(entities, (k) => k === 'SHAPE_DEFINITION_REPRESENTATION')) {
     const [shape, representation] = refs(e.body)
     const definition = refs(entities.get(shape)?.body ?? '').at(-1)
     const formation = refs(entities.get(definition ?? -1)?.body ?? '')[0]
@@ -128,25 +129,38 @@ export function stepNotes(text: string): StepNote[] {
     const said = name || id
     if (said) product.set(representation, said)
   }
-  for (const [, e] of of((k) => k === 'SHAPE_REPRESENTATION_RELATIONSHIP')) {
+  for (const [, e] of those(entities, (k) => k === 'SHAPE_REPRESENTATION_RELATIONSHIP')) {
     const [a, b] = refs(e.body)
     if (product.has(a) && !product.has(b)) product.set(b, product.get(a)!)
     else if (product.has(b) && !product.has(a)) product.set(a, product.get(b)!)
   }
-  const nameOf = new Map<number, string>()
-  for (const [id, e] of of((k) => k.endsWith('SHAPE_REPRESENTATION'))) {
-    const name = product.get(id)
-    if (name) for (const r of refs(e.body)) if (bodies.has(entities.get(r)?.keyword ?? '')) nameOf.set(r, name)
-  }
+  return product
+}
+
+/** Colours of bodies, by the styled items over them. */
+function coloursOf(entities: Entities): Map<number, string> {
   const colourOf = new Map<number, string>()
-  for (const [, e] of of((k) => k === 'STYLED_ITEM' || k === 'OVER_RIDING_STYLED_ITEM')) {
+  for (const [, e] of those(entities, (k) => k === 'STYLED_ITEM' || k === 'OVER_RIDING_STYLED_ITEM')) {
     const list = refs(e.body)
     const target = e.keyword === 'STYLED_ITEM' ? list.at(-1) : list.at(-2)
     if (target === undefined || !bodies.has(entities.get(target)?.keyword ?? '')) continue
     const colour = list.map((r) => colourBelow(entities, r)).find(Boolean)
     if (colour) colourOf.set(target, colour)
   }
-  return of((k) => bodies.has(k)).map(([entity, e]) => {
+  return colourOf
+}
+
+/** What the text says of each body in it. */
+export function stepNotes(text: string): StepNote[] {
+  const entities = stepEntities(text)
+  const product = productsOf(entities)
+  const nameOf = new Map<number, string>()
+  for (const [id, e] of those(entities, (k) => k.endsWith('SHAPE_REPRESENTATION'))) {
+    const name = product.get(id)
+    if (name) for (const r of refs(e.body)) if (bodies.has(entities.get(r)?.keyword ?? '')) nameOf.set(r, name)
+  }
+  const colourOf = coloursOf(entities)
+  return those(entities, (k) => bodies.has(k)).map(([entity, e]) => {
     const own = strings(e.body)[0]
     const name = own && !/^(solid|none|body|brep)?$/i.test(own) ? own : nameOf.get(entity)
     const colour = colourOf.get(entity)

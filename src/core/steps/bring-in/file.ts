@@ -1,9 +1,9 @@
 import { z } from 'zod'
 import { inColour, meshBody, netBody } from '@/core/bodies/body'
-import type { Body, SourceTags } from '@/core/bodies/body'
+import type { Body, ExactBody, SourceTags } from '@/core/bodies/body'
 import { choice, fileRef, newBody } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
-import { defineStep, freeName, namer } from '@/core/step/step'
+import { defineStep, freeName, namer, type StepResult } from '@/core/step/step'
 import { many, plural, sizeText } from '@/core/base/say'
 import { readObjFaces } from '@/core/formats/obj'
 import { readMeshFile } from '@/core/formats/read'
@@ -58,6 +58,118 @@ function netFromObj(bytes: Uint8Array, unit: Unit, name: string) {
 /** Bodies that one file may bring on to the bench, each apart. */
 const mostBodies = 1000
 
+const settings = z.object({
+  file: fileRef(),
+  unit: choice('Unit', ['auto', ...unitNames], {
+    auto: 'as the file says',
+    mm: 'mm',
+    cm: 'cm',
+    inch: 'inch',
+    m: 'm',
+    foot: 'foot',
+    micron: 'micron',
+  }).default('auto'),
+  name: newBody(),
+  parts: choice(
+    'Several bodies in the file',
+    ['auto', 'together', 'apart'],
+    { auto: 'as the format means it', together: 'one body', apart: 'a body each' },
+    { more: true },
+  ).default('auto'),
+  as: choice('Quads as', ['mesh', 'net'], { mesh: 'mesh of triangles', net: 'net' }, { more: true }).default('mesh'),
+})
+type Settings = z.output<typeof settings>
+
+/** Solids and sheets of a file, in mm. */
+async function exactBodies(
+  solids: readonly ExactBody[],
+  format: string,
+  { unit, name }: Settings,
+  names: ReadonlySet<string>,
+): Promise<StepResult> {
+  const factor = unit === 'auto' ? 1 : unitsInMm[unit]
+  const bodies: Record<string, Body> = {}
+  for (const [i, s] of solids.entries())
+    bodies[freeName(names, solids.length === 1 ? name : `${name} ${i + 1}`)] =
+      factor === 1 ? s : await moveBody(s, scaling(factor))
+  const size = sizeOf(Object.values(bodies)[0])
+  const counted = solids.some((b) => b.kind === 'sheet')
+    ? plural(solids.length, 'body', 'bodies')
+    : plural(solids.length, 'solid')
+  return {
+    bodies,
+    facts: { format, bodies: solids.length, unit: 'mm', size },
+    said: `${counted} · ${sizeText(size)}`,
+  }
+}
+
+/** Where each triangle of several parts comes from, when all of them are still there. */
+function tagsOf(parts: readonly { name: string; mesh: TriMesh }[], mesh: TriMesh): SourceTags | undefined {
+  const raw = parts.reduce((n, p) => n + triangleCount(p.mesh), 0)
+  if (parts.length < 2 || triangleCount(mesh) !== raw) return undefined
+  return {
+    names: parts.map((p) => p.name),
+    source: Uint32Array.from(parts.flatMap((p, i) => new Array<number>(triangleCount(p.mesh)).fill(i))),
+    face: Uint32Array.from({ length: raw }, (_, t) => t),
+  }
+}
+
+/** Meshes of a file, together or each by itself, in mm. */
+function meshBodies(model: ReturnType<typeof readMeshFile>, s: Settings, names: ReadonlySet<string>): StepResult {
+  const notes = model.notes.map((n) => `${n[0].toUpperCase()}${n.slice(1)}.`)
+  const unit: Unit = s.unit === 'auto' ? (model.unit ?? 'mm') : s.unit
+  if (s.unit !== 'auto' && model.unit && model.unit !== unit)
+    notes.push(`The file states ${model.unit}; ${unit} was chosen.`)
+  const factor = unitsInMm[unit]
+  const apart = model.parts.length > 1 && (s.parts === 'apart' || (s.parts === 'auto' && model.format === '3mf'))
+  const placed = model.parts.map((p) => ({
+    name: p.name,
+    colour: p.colour,
+    mesh: factor === 1 ? p.mesh : transformMesh(p.mesh, scaling(factor)),
+  }))
+  const together = concatMeshes(placed.map((p) => p.mesh))
+  if (!triangleCount(together)) throw new StepError('empty', `"${s.file}" holds no triangles.`)
+  const bodies: Record<string, Body> = {}
+  const sum = { triangles: 0, vertices: 0, joined: 0 }
+  const fresh = (mesh: TriMesh) => {
+    const w = weldIfOpen(mesh)
+    sum.joined += w.joined
+    sum.triangles += triangleCount(w.mesh)
+    sum.vertices += w.mesh.positions.length / 3
+    return w.mesh
+  }
+  if (apart) {
+    if (placed.length > mostBodies) throw tooMuch('bodies', mostBodies)
+    const name = namer(names)
+    for (const p of placed) bodies[name(p.name)] = inColour(meshBody(fresh(p.mesh)), p.colour)
+  } else {
+    const mesh = fresh(together)
+    // Together they have a colour when all have the same.
+    const colour = placed.every((p) => p.colour === placed[0].colour) ? placed[0].colour : undefined
+    bodies[freeName(names, s.name)] = inColour(meshBody(mesh, tagsOf(placed, mesh)), colour)
+  }
+  const { triangles } = sum
+  if (triangles > 1_000_000) notes.push(`${many(triangles)} triangles are more than most work needs.`)
+  const size = boundsSize(meshBounds(together))
+  const sizeInUnits = Object.fromEntries(
+    unitNames.map((u) => [u, size.map((v) => Number(((v / factor) * unitsInMm[u]).toPrecision(7)))]),
+  )
+  return {
+    bodies,
+    warnings: notes,
+    facts: {
+      format: model.format,
+      unit,
+      stated: model.unit ?? null,
+      parts: model.parts.length,
+      ...sum,
+      size,
+      sizeInUnits,
+    },
+    said: `${plural(triangles, 'triangle')} · ${sizeText(size)}${s.unit === 'auto' && !model.unit ? '' : ` · read as ${unit}`}`,
+  }
+}
+
 export const bringInFile = defineStep({
   kind: 'bring-in/file',
   version: 5,
@@ -78,121 +190,23 @@ export const bringInFile = defineStep({
   // Several times what an honest file of the size takes on a slow machine.
   patience: (bytes) => 30_000 + (4000 * bytes) / 2 ** 20,
   summary: 'Brings a mesh, STEP, DXF or SVG file on to the bench in a chosen unit.',
-  settings: z.object({
-    file: fileRef(),
-    unit: choice('Unit', ['auto', ...unitNames], {
-      auto: 'as the file says',
-      mm: 'mm',
-      cm: 'cm',
-      inch: 'inch',
-      m: 'm',
-      foot: 'foot',
-      micron: 'micron',
-    }).default('auto'),
-    name: newBody(),
-    parts: choice(
-      'Several bodies in the file',
-      ['auto', 'together', 'apart'],
-      { auto: 'as the format means it', together: 'one body', apart: 'a body each' },
-      { more: true },
-    ).default('auto'),
-    as: choice('Quads as', ['mesh', 'net'], { mesh: 'mesh of triangles', net: 'net' }, { more: true }).default('mesh'),
-  }),
-  async run({ settings, file, names, work }) {
-    const bytes = await file(settings.file)
+  settings,
+  async run({ settings: s, file, names, work }) {
+    const bytes = await file(s.file)
     work.progress(0.1, 'reading')
-    const notes: string[] = []
-    const format = formatOf(bytes, settings.file)
-    if (format?.holds === 'outlines')
-      return flatBodies(format.read(bytes), settings.unit, settings.parts === 'apart', settings.name, names)
-    if (format?.holds === 'exact bodies') {
-      const solids = await format.read(bytes, settings.name, work)
-      const factor = settings.unit === 'auto' ? 1 : unitsInMm[settings.unit]
-      const bodies: Record<string, Body> = {}
-      for (const [i, s] of solids.entries())
-        bodies[freeName(names, solids.length === 1 ? settings.name : `${settings.name} ${i + 1}`)] =
-          factor === 1 ? s : await moveBody(s, scaling(factor))
-      const size = sizeOf(Object.values(bodies)[0])
-      return {
-        bodies,
-        facts: { format: format.name, bodies: solids.length, unit: 'mm', size },
-        warnings: notes,
-        said: `${plural(solids.length, solids.some((b) => b.kind === 'sheet') ? 'body' : 'solid', solids.some((b) => b.kind === 'sheet') ? 'bodies' : 'solids')} · ${sizeText(size)}`,
-      }
-    }
-    if (settings.as === 'net') {
+    const format = formatOf(bytes, s.file)
+    if (format?.holds === 'outlines') return flatBodies(format.read(bytes), s.unit, s.parts === 'apart', s.name, names)
+    if (format?.holds === 'exact bodies')
+      return exactBodies(await format.read(bytes, s.name, work), format.name, s, names)
+    if (s.as === 'net') {
       if (format?.name !== 'obj')
-        throw new StepError('no-quads', `"${settings.file}" is no OBJ file; only those hold quads.`, {
+        throw new StepError('no-quads', `"${s.file}" is no OBJ file; only those hold quads.`, {
           tryThis: 'Bring it in as a mesh, and make a net of it by Quad net.',
         })
-      return netFromObj(bytes, settings.unit === 'auto' ? 'mm' : settings.unit, freeName(names, settings.name))
+      return netFromObj(bytes, s.unit === 'auto' ? 'mm' : s.unit, freeName(names, s.name))
     }
-    const model = readMeshFile(bytes, settings.file)
-    notes.push(...model.notes.map((n) => `${n[0].toUpperCase()}${n.slice(1)}.`))
-    const unit: Unit = settings.unit === 'auto' ? (model.unit ?? 'mm') : settings.unit
-    if (settings.unit !== 'auto' && model.unit && model.unit !== unit)
-      notes.push(`The file states ${model.unit}; ${unit} was chosen.`)
-    const factor = unitsInMm[unit]
-    const apart =
-      model.parts.length > 1 && (settings.parts === 'apart' || (settings.parts === 'auto' && model.format === '3mf'))
-    const placed = model.parts.map((p) => ({
-      name: p.name,
-      colour: p.colour,
-      mesh: factor === 1 ? p.mesh : transformMesh(p.mesh, scaling(factor)),
-    }))
+    const model = readMeshFile(bytes, s.file)
     work.progress(0.5, 'welding')
-    const bodies: Record<string, Body> = {}
-    let triangles = 0,
-      vertices = 0,
-      joined = 0
-    const whole = meshBounds(concatMeshes(placed.map((p) => p.mesh)))
-    const raw = placed.reduce((s, p) => s + triangleCount(p.mesh), 0)
-    if (!raw) throw new StepError('empty', `"${settings.file}" holds no triangles.`)
-    const fresh = (mesh: TriMesh) => {
-      const w = weldIfOpen(mesh)
-      joined += w.joined
-      triangles += triangleCount(w.mesh)
-      vertices += w.mesh.positions.length / 3
-      return w.mesh
-    }
-    if (apart) {
-      if (placed.length > mostBodies) throw tooMuch('bodies', mostBodies)
-      const name = namer(names)
-      for (const p of placed) bodies[name(p.name)] = inColour(meshBody(fresh(p.mesh)), p.colour)
-    } else {
-      const mesh = fresh(concatMeshes(placed.map((p) => p.mesh)))
-      const tags: SourceTags | undefined =
-        placed.length > 1 && triangleCount(mesh) === raw
-          ? {
-              names: placed.map((p) => p.name),
-              source: Uint32Array.from(placed.flatMap((p, i) => new Array<number>(triangleCount(p.mesh)).fill(i))),
-              face: Uint32Array.from({ length: raw }, (_, t) => t),
-            }
-          : undefined
-      // Together they have a colour when all have the same.
-      const colour = placed.every((p) => p.colour === placed[0].colour) ? placed[0].colour : undefined
-      bodies[freeName(names, settings.name)] = inColour(meshBody(mesh, tags), colour)
-    }
-    if (triangles > 1_000_000) notes.push(`${many(triangles)} triangles are more than most work needs.`)
-    const size = boundsSize(whole)
-    const inUnits = Object.fromEntries(
-      unitNames.map((u) => [u, size.map((v) => Number(((v / factor) * unitsInMm[u]).toPrecision(7)))]),
-    )
-    return {
-      bodies,
-      warnings: notes,
-      facts: {
-        format: model.format,
-        unit,
-        stated: model.unit ?? null,
-        parts: model.parts.length,
-        triangles,
-        vertices,
-        joined,
-        size,
-        sizeInUnits: inUnits,
-      },
-      said: `${plural(triangles, 'triangle')} · ${sizeText(size)}${settings.unit === 'auto' && !model.unit ? '' : ` · read as ${unit}`}`,
-    }
+    return meshBodies(model, s, names)
   },
 })

@@ -35,6 +35,84 @@ function endAt(plane: DrawingPlane, at: Vec3, way: Vec3 | undefined, reach: numb
   return { height: height + up * reach, plane: { at, normal: scale(n, Math.sign(along) * up) } }
 }
 
+const settings = z.object({
+  outline: bodyRef('outline', 'Outline', { changes: false }),
+  areas: points('Areas', { pick: 'area', on: 'outline', help: 'none picked: all that are no holes' }).optional(),
+  to: choice('Reaches', ['distance', 'place', 'body'], {
+    distance: 'a distance',
+    place: 'up to a place or face',
+    body: 'up to a body',
+  }).default('distance'),
+  distance: lengthMm('Distance', { min: -1e5, when: { field: 'to', is: ['distance'] } }).default(10),
+  symmetric: toggle('Half to each side', { when: { field: 'to', is: ['distance'] } }).default(false),
+  upTo: point('Up to', { pick: 'face', when: { field: 'to', is: ['place'] } }).optional(),
+  square: direction('Ends square to', {
+    when: { field: 'to', is: ['place'] },
+    help: 'left empty: parallel to the outline',
+  }).optional(),
+  target: bodyRef({ can: 'surface' }, 'Up to body', {
+    changes: false,
+    listed: true,
+    when: { field: 'to', is: ['body'] },
+  }).optional(),
+  back: lengthMm('Back by', { min: 0, help: 'to the other side of the outline' }).default(0),
+  draft: angleDeg('Draft', { min: -60, max: 60, more: true, help: 'above zero the walls lean inward' }).default(0),
+  draftBack: angleDeg('Draft back', { min: -60, max: 60, more: true }).default(0),
+  wall: lengthMm('Thin wall', {
+    min: 1e-3,
+    more: true,
+    help: 'left empty: solid; with it open curves give walls too',
+  }).optional(),
+  wallSide: choice(
+    'Wall lies',
+    ['middle', 'out', 'in'],
+    {
+      middle: 'on the outline',
+      out: 'outside',
+      in: 'inside',
+    },
+    { more: true },
+  ).default('middle'),
+  start: lengthMm('Starts off the outline by', { min: -1e5, more: true }).default(0),
+  startAt: point('Starts at', { more: true, help: 'a place, face or datum to start from' }).optional(),
+  startSquare: direction('Starts square to', { more: true }).optional(),
+  sink: lengthMm('Sink by', {
+    more: true,
+    help: 'goes deeper into the body it is joined to, so that both overlap',
+    when: { field: 'result', is: ['join'] },
+  }).default(0),
+  ...resultFields('extrusion'),
+})
+type Settings = z.output<typeof settings>
+
+/** Where an extrusion is to reach, and the body that it reaches up to. */
+function farEnd(
+  s: Settings,
+  profile: ReturnType<typeof profileOf>,
+  body: (name: string) => Body,
+  seat: number,
+  reach: number,
+): { last: End; target: Body | null } {
+  const { plane } = profile
+  if (s.to === 'distance') return { last: { height: seat + (s.symmetric ? s.distance / 2 : s.distance) }, target: null }
+  if (s.to === 'place') {
+    if (!s.upTo)
+      throw new StepError('no-pick', 'No place is picked to reach up to.', {
+        tryThis: 'Pick a face, corner or datum.',
+      })
+    const up = heightOver(plane, s.upTo) >= seat ? 1 : -1
+    return { last: endAt(plane, s.upTo, s.square, reach, up), target: null }
+  }
+  if (!s.target) throw new StepError('no-pick', 'No body is chosen to reach up to.', { tryThis: 'Choose one.' })
+  const target = body(s.target)
+  const { min, max } = boundsOf(target)
+  const heights = [0, 1, 2, 3, 4, 5, 6, 7].map((i) =>
+    heightOver(plane, [i & 1 ? max[0] : min[0], i & 2 ? max[1] : min[1], i & 4 ? max[2] : min[2]]),
+  )
+  const [low, high] = [Math.min(...heights), Math.max(...heights)]
+  return { last: { height: high - seat >= seat - low ? high + 1 : low - 1 }, target }
+}
+
 export const extrude = defineStep({
   kind: 'build/extrude',
   version: 2,
@@ -47,54 +125,7 @@ export const extrude = defineStep({
   summary:
     'Draws the areas of an outline out to a solid, joins it to a body or cuts it from one; open curves give a sheet.',
   subject: (s) => String(s.outline ?? ''),
-  settings: z.object({
-    outline: bodyRef('outline', 'Outline', { changes: false }),
-    areas: points('Areas', { pick: 'area', on: 'outline', help: 'none picked: all that are no holes' }).optional(),
-    to: choice('Reaches', ['distance', 'place', 'body'], {
-      distance: 'a distance',
-      place: 'up to a place or face',
-      body: 'up to a body',
-    }).default('distance'),
-    distance: lengthMm('Distance', { min: -1e5, when: { field: 'to', is: ['distance'] } }).default(10),
-    symmetric: toggle('Half to each side', { when: { field: 'to', is: ['distance'] } }).default(false),
-    upTo: point('Up to', { pick: 'face', when: { field: 'to', is: ['place'] } }).optional(),
-    square: direction('Ends square to', {
-      when: { field: 'to', is: ['place'] },
-      help: 'left empty: parallel to the outline',
-    }).optional(),
-    target: bodyRef({ can: 'surface' }, 'Up to body', {
-      changes: false,
-      listed: true,
-      when: { field: 'to', is: ['body'] },
-    }).optional(),
-    back: lengthMm('Back by', { min: 0, help: 'to the other side of the outline' }).default(0),
-    draft: angleDeg('Draft', { min: -60, max: 60, more: true, help: 'above zero the walls lean inward' }).default(0),
-    draftBack: angleDeg('Draft back', { min: -60, max: 60, more: true }).default(0),
-    wall: lengthMm('Thin wall', {
-      min: 1e-3,
-      more: true,
-      help: 'left empty: solid; with it open curves give walls too',
-    }).optional(),
-    wallSide: choice(
-      'Wall lies',
-      ['middle', 'out', 'in'],
-      {
-        middle: 'on the outline',
-        out: 'outside',
-        in: 'inside',
-      },
-      { more: true },
-    ).default('middle'),
-    start: lengthMm('Starts off the outline by', { min: -1e5, more: true }).default(0),
-    startAt: point('Starts at', { more: true, help: 'a place, face or datum to start from' }).optional(),
-    startSquare: direction('Starts square to', { more: true }).optional(),
-    sink: lengthMm('Sink by', {
-      more: true,
-      help: 'goes deeper into the body it is joined to, so that both overlap',
-      when: { field: 'result', is: ['join'] },
-    }).default(0),
-    ...resultFields('extrusion'),
-  }),
+  settings,
   async run({ settings: s, names, body, work }) {
     requireResult(s, names)
     const outline = body(s.outline)
@@ -109,25 +140,7 @@ export const extrude = defineStep({
     const reach = 2 * spread(outline) + 10
     // Where it starts, by height; aslant, the plane that cuts it there is told once the way is known.
     const seat = s.startAt ? heightOver(p.plane, s.startAt) : s.start
-    let last: End
-    let target: Body | null = null
-    if (s.to === 'place') {
-      if (!s.upTo)
-        throw new StepError('no-pick', 'No place is picked to reach up to.', {
-          tryThis: 'Pick a face, corner or datum.',
-        })
-      last = endAt(p.plane, s.upTo, s.square, reach, heightOver(p.plane, s.upTo) >= seat ? 1 : -1)
-    } else if (s.to === 'body') {
-      if (!s.target) throw new StepError('no-pick', 'No body is chosen to reach up to.', { tryThis: 'Choose one.' })
-      const b = body(s.target)
-      target = b
-      const { min, max } = boundsOf(b)
-      const heights = [0, 1, 2, 3, 4, 5, 6, 7].map((i) =>
-        heightOver(p.plane, [i & 1 ? max[0] : min[0], i & 2 ? max[1] : min[1], i & 4 ? max[2] : min[2]]),
-      )
-      const [low, high] = [Math.min(...heights), Math.max(...heights)]
-      last = { height: high - seat >= seat - low ? high + 1 : low - 1 }
-    } else last = { height: seat + (s.symmetric ? s.distance / 2 : s.distance) }
+    const { last, target } = farEnd(s, p, body, seat, reach)
     const way = last.height >= seat ? 1 : -1
     const first = s.startAt ? endAt(p.plane, s.startAt, s.startSquare, reach, way > 0 ? -1 : 1) : { height: seat }
     const backBy = s.to === 'distance' && s.symmetric ? Math.abs(s.distance) / 2 : s.back

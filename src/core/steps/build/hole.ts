@@ -41,6 +41,87 @@ function throughDepth(body: Body, at: Vec3, axis: Vec3): number {
   return most + 1
 }
 
+const settings = z.object({
+  body: bodyRef({ can: 'surface' }, 'Body'),
+  at: points('Places', { pick: 'point', on: 'body' }).optional(),
+  outline: bodyRef('outline', 'At the points of', {
+    changes: false,
+    listed: true,
+    help: 'centres of its circles, and its lone points',
+  }).optional(),
+  axis: direction('Into the body along').default([0, 0, -1]),
+  standard: text('Standard', {
+    more: true,
+    help: 'ISO 273 clearance or tap drill, such as "M3 medium" or "M4 tap"',
+  }).optional(),
+  diameter: lengthMm('Diameter', { min: 0.01, help: 'left empty: by the standard' }).optional(),
+  through: toggle('Right through', { help: 'left alone: unless a depth is given' }).optional(),
+  depth: lengthMm('Depth', { min: 0.01, help: 'left empty: right through' }).optional(),
+  tip: angleDeg('Point of the drill', {
+    min: 60,
+    max: 179,
+    more: true,
+    help: 'left empty: a flat floor',
+  }).optional(),
+  head: choice('Head', ['none', 'counterbore', 'countersink'], {
+    none: 'none',
+    counterbore: 'counterbore',
+    countersink: 'countersink',
+  }).default('none'),
+  headDiameter: lengthMm('Diameter of the head', {
+    min: 0.01,
+    help: 'left empty: for the screw of the standard',
+    when: { field: 'head', is: ['counterbore', 'countersink'] },
+  }).optional(),
+  headDepth: lengthMm('Depth of the head', {
+    min: 0.01,
+    help: 'left empty: as high as the head of the screw',
+    when: { field: 'head', is: ['counterbore'] },
+  }).optional(),
+  headAngle: angleDeg('Angle of the head', {
+    min: 30,
+    max: 150,
+    when: { field: 'head', is: ['countersink'] },
+  }).default(90),
+  chord: lengthMm('Chord tolerance', {
+    min: 1e-4,
+    max: 1,
+    more: true,
+    help: 'On a mesh; left empty: from the size',
+  }).optional(),
+})
+type Settings = z.output<typeof settings>
+
+/** The diameter of a hole and the form of its head, by numbers or by the standard. */
+function sizesOf(s: Settings): Pick<HoleForm, 'diameter' | 'head'> {
+  const standard = s.standard ? standardDiameter(s.standard.trim()) : undefined
+  if (s.standard && standard === undefined)
+    throw new StepError('bad-standard', `"${s.standard}" is not in the table of standard holes.`, {
+      tryThis: 'Write for instance "M3 medium" or "M4 tap", or a diameter.',
+    })
+  const diameter = s.diameter ?? standard
+  if (!diameter)
+    throw new StepError('no-diameter', 'No diameter is given.', {
+      tryThis: 'Type a diameter or choose a standard hole.',
+    })
+  if (s.head === 'none') return { diameter, head: { sort: 'none' } }
+  const screw = headOf(s.standard?.trim())
+  const ofScrew =
+    s.head === 'countersink' ? screw?.countersunk : screw && screw.cap.diameter + (diameter - nominal(s.standard))
+  const wide = s.headDiameter ?? ofScrew
+  if (!wide)
+    throw new StepError('no-diameter', 'No diameter is given for the head.', {
+      tryThis: 'Type one, or name a standard screw.',
+    })
+  return {
+    diameter,
+    head:
+      s.head === 'counterbore'
+        ? { sort: 'counterbore', diameter: wide, depth: s.headDepth ?? screw?.cap.height ?? diameter }
+        : { sort: 'countersink', diameter: wide, angle: s.headAngle },
+  }
+}
+
 export const hole = defineStep({
   kind: 'build/hole',
   version: 1,
@@ -52,55 +133,7 @@ export const hole = defineStep({
   summary:
     'Drills holes into a body of any kind: plain, counterbored or countersunk, by a diameter or a standard size.',
   subject: (s) => String(s.body ?? ''),
-  settings: z.object({
-    body: bodyRef({ can: 'surface' }, 'Body'),
-    at: points('Places', { pick: 'point', on: 'body' }).optional(),
-    outline: bodyRef('outline', 'At the points of', {
-      changes: false,
-      listed: true,
-      help: 'centres of its circles, and its lone points',
-    }).optional(),
-    axis: direction('Into the body along').default([0, 0, -1]),
-    standard: text('Standard', {
-      more: true,
-      help: 'ISO 273 clearance or tap drill, such as "M3 medium" or "M4 tap"',
-    }).optional(),
-    diameter: lengthMm('Diameter', { min: 0.01, help: 'left empty: by the standard' }).optional(),
-    through: toggle('Right through', { help: 'left alone: unless a depth is given' }).optional(),
-    depth: lengthMm('Depth', { min: 0.01, help: 'left empty: right through' }).optional(),
-    tip: angleDeg('Point of the drill', {
-      min: 60,
-      max: 179,
-      more: true,
-      help: 'left empty: a flat floor',
-    }).optional(),
-    head: choice('Head', ['none', 'counterbore', 'countersink'], {
-      none: 'none',
-      counterbore: 'counterbore',
-      countersink: 'countersink',
-    }).default('none'),
-    headDiameter: lengthMm('Diameter of the head', {
-      min: 0.01,
-      help: 'left empty: for the screw of the standard',
-      when: { field: 'head', is: ['counterbore', 'countersink'] },
-    }).optional(),
-    headDepth: lengthMm('Depth of the head', {
-      min: 0.01,
-      help: 'left empty: as high as the head of the screw',
-      when: { field: 'head', is: ['counterbore'] },
-    }).optional(),
-    headAngle: angleDeg('Angle of the head', {
-      min: 30,
-      max: 150,
-      when: { field: 'head', is: ['countersink'] },
-    }).default(90),
-    chord: lengthMm('Chord tolerance', {
-      min: 1e-4,
-      max: 1,
-      more: true,
-      help: 'On a mesh; left empty: from the size',
-    }).optional(),
-  }),
+  settings,
   async run({ settings: s, body, work }) {
     const on = body(s.body)
     const given = (s.at ?? []) as Vec3[]
@@ -109,24 +142,7 @@ export const hole = defineStep({
       throw new StepError('no-pick', 'No place is picked for a hole.', {
         tryThis: 'Click where it is to be, or choose an outline with circles.',
       })
-    const standard = s.standard ? standardDiameter(s.standard.trim()) : undefined
-    if (s.standard && standard === undefined)
-      throw new StepError('bad-standard', `"${s.standard}" is not in the table of standard holes.`, {
-        tryThis: 'Write for instance "M3 medium" or "M4 tap", or a diameter.',
-      })
-    const diameter = s.diameter ?? standard
-    if (!diameter)
-      throw new StepError('no-diameter', 'No diameter is given.', {
-        tryThis: 'Type a diameter or choose a standard hole.',
-      })
-    const screw = headOf(s.standard?.trim())
-    const headDiameter =
-      s.headDiameter ??
-      (s.head === 'countersink' ? screw?.countersunk : screw && screw.cap.diameter + (diameter - nominal(s.standard)))
-    if (s.head !== 'none' && !headDiameter)
-      throw new StepError('no-diameter', 'No diameter is given for the head.', {
-        tryThis: 'Type one, or name a standard screw.',
-      })
+    const { diameter, head } = sizesOf(s)
     const told = normalize(s.axis)
     // Where nothing of the body lies ahead of any place, the axis was told the other way round.
     const ahead = places.some((p) => throughDepth(on, p, told) > 1 + 1e-6)
@@ -137,12 +153,6 @@ export const hole = defineStep({
       throw new StepError('no-depth', 'No depth is given for a hole that does not go right through.', {
         tryThis: 'Type a depth, or let it go right through.',
       })
-    const head: HoleForm['head'] =
-      s.head === 'none'
-        ? { sort: 'none' }
-        : s.head === 'counterbore'
-          ? { sort: 'counterbore', diameter: headDiameter!, depth: s.headDepth ?? screw?.cap.height ?? diameter }
-          : { sort: 'countersink', diameter: headDiameter!, angle: s.headAngle }
     const cutters: Body[] = []
     for (const [i, at] of places.entries()) {
       checkStop(work)

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { mm, num, plural } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { span, type Work } from '@/core/base/work'
-import { inColour, isMesh, type Body, type ExactBody } from '@/core/bodies/body'
+import { inColour, isMesh, type Body, type ExactBody, type MeshBody } from '@/core/bodies/body'
 import { cleanSolidOf, ways, type Cleaned } from '@/core/clean/clean-solid'
 import { facetSolid } from '@/core/kernels/exact/triangles'
 import { figuresOf, histogramOf, referenceOf, vertexDeviation } from '@/core/gauge/deviation'
@@ -36,6 +36,195 @@ const facetsFiner = 10
 
 const sum = (all: readonly Cleaned[], of: (c: Cleaned) => number) => all.reduce((s, c) => s + of(c), 0)
 
+const settings = z.object({
+  body: bodyRef('mesh', 'Mesh', { changes: false }),
+  also: bodyRefs('mesh', 'More meshes', {
+    changes: false,
+    listed: true,
+    least: 0,
+    more: true,
+    help: 'each becomes a solid of its own',
+  }).default([]),
+  way: choice('Made', ways, {
+    best: 'as fits best',
+    extrusion: 'as an extrusion',
+    turning: 'as a turning',
+    faces: 'face by face',
+  }).default('best'),
+  draw: choices(
+    'Profile of',
+    profileKinds,
+    { line: 'lines', arc: 'arcs', spline: 'splines' },
+    {
+      when: { field: 'way', is: ['best', 'extrusion', 'turning'] },
+    },
+  ).default(['line', 'arc']),
+  tolerance: lengthMm('Within', {
+    min: 1e-6,
+    max: 100,
+    more: true,
+    help: 'left empty: from the noise and size of the mesh',
+  }).optional(),
+  least: percent('Leave out pieces below', { help: 'of the area of the largest', more: true }).default(0.5),
+  regular: toggle('Snap to what is regular').default(true),
+  fillets: choice(
+    'Fillets',
+    ['keep', 'out'],
+    { keep: 'kept', out: 'left out' },
+    { when: { field: 'way', is: ['best', 'faces'] } },
+  ).default('keep'),
+  upTo: lengthMm('Left out up to a radius of', {
+    min: 1e-3,
+    help: 'left empty: all',
+    when: { field: 'fillets', is: ['out'] },
+  }).optional(),
+  leftovers: choice(
+    'What lies on no shape',
+    ['fitted', 'facets'],
+    { fitted: 'fitted faces', facets: 'stays facets' },
+    { when: { field: 'way', is: ['best', 'faces'] } },
+  ).default('fitted'),
+  loose: findings('Regularities', {
+    of: 'regular',
+    when: { field: 'regular', is: [true] },
+  }).default([]),
+  name: newBody('Name', { base: 'solid' }).default('solid'),
+})
+type Settings = z.output<typeof settings>
+
+interface Piece {
+  /** Of which body. */
+  readonly from: string
+  readonly name: string
+  readonly mesh: TriMesh
+  readonly whole: MeshBody
+}
+
+/** The pieces that become solids, and how many scraps are left out. */
+function piecesOf(s: Settings, mesh: (name: string) => MeshBody): { parts: Piece[]; scraps: number } {
+  const inputs = [...new Set([s.body, ...s.also])]
+  const single = inputs.length === 1
+  let scraps = 0
+  const parts = inputs.flatMap((name): Piece[] => {
+    const body = mesh(name)
+    if (!isMesh(body)) throw new StepError('wrong-kind', `"${name}" is no mesh.`)
+    const own = single ? s.name : `${name} ${s.name}`
+    const whole = bodiesOf(body.mesh)
+    const areas = whole.map(meshArea)
+    const largest = areas.reduce((a, b) => Math.max(a, b), 0)
+    const pieces = whole.filter((_, i) => areas[i] >= (s.least / 100) * largest)
+    scraps += whole.length - pieces.length
+    return pieces.length > 1
+      ? pieces.map((m, i) => ({ from: name, name: `${own} ${i + 1}`, mesh: m, whole: body }))
+      : [{ from: name, name: own, mesh: whole.length > 1 ? pieces[0] : body.mesh, whole: body }]
+  })
+  if (parts.length > 200)
+    throw new StepError('many-pieces', `These are ${parts.length} pieces, more than can lie on the bench apart.`, {
+      where: { body: s.body },
+      tryThis: 'Clear specks first, or take fewer bodies.',
+    })
+  return { parts, scraps }
+}
+
+/** A solid or sheet of each piece; what does not serve stays a mesh and is told. @throws StepError `nothing-made` */
+async function cleaned(
+  parts: readonly Piece[],
+  s: Settings,
+  names: ReadonlySet<string>,
+  work: Work,
+): Promise<{ bodies: Record<string, Body>; made: Cleaned[]; warnings: string[] }> {
+  const fillets = s.fillets === 'out' ? (s.upTo ?? Infinity) : undefined
+  const free = namer(names)
+  const bodies: Record<string, Body> = {}
+  const warnings: string[] = []
+  const made: Cleaned[] = []
+  for (const [i, part] of parts.entries()) {
+    const name = parts.length === 1 ? freeName(names, part.name) : free(part.name)
+    const own = span(work, i / parts.length, (i + 1) / parts.length)
+    try {
+      const found = recognisedOf(part.mesh, tagsOnPart(part.whole, part.mesh))
+      const c = await cleanSolidOf(part.mesh, part.from, name, { ...s, found, fillets }, own)
+      bodies[name] = inColour(c.body, part.whole.colour)
+      made.push(c)
+    } catch (error) {
+      // One piece that does not serve does not take the others with it.
+      if (parts.length === 1 || !(error instanceof StepError)) throw error
+      warnings.push(`Piece ${i + 1} stays a mesh: ${error.message}`)
+    }
+  }
+  if (!made.length)
+    throw new StepError('nothing-made', `None of ${plural(parts.length, 'piece')} became a solid. ${warnings[0]}`, {
+      tryThis: 'Face by face, or a facet solid, may serve.',
+    })
+  return { bodies, made, warnings }
+}
+
+/** What is to be known of solids that are not all that was hoped for. */
+function warningsOf(
+  s: Settings,
+  made: readonly Cleaned[],
+  told: { pieces: number; scraps: number; faceted: number; fitted: readonly { max: number }[] },
+): string[] {
+  const { pieces, scraps, faceted, fitted } = told
+  const warnings: string[] = []
+  const open = made.filter((c) => c.body.kind === 'sheet')
+  if (open.length)
+    warnings.push(
+      pieces === 1
+        ? `"${s.body}" is open at ${plural(open[0].openings.length, 'rim')}, so this is a sheet. Mend closes it.`
+        : `${plural(open.length, 'piece is', 'pieces are')} open and became sheets.`,
+    )
+  if (scraps)
+    warnings.push(`${plural(scraps, 'stray piece')} of next to no size ${scraps === 1 ? 'is' : 'are'} left out.`)
+  const brought = made.filter((c) => c.broughtTo !== undefined)
+  if (brought.length)
+    warnings.push(
+      `${pieces === 1 ? 'Its surfaces' : `The surfaces of ${plural(brought.length, 'piece')}`} did not close as scanned, so the skin was brought down to ${plural(
+        sum(brought, (c) => c.broughtTo ?? 0),
+        'triangle',
+      )} first: clearing what closes its bores, or trimming, keeps more true faces.`,
+    )
+  if (faceted)
+    warnings.push(
+      `${plural(faceted, 'leftover')}: no plane, cylinder, cone, sphere or ring holds there, so ${faceted === 1 ? 'it stays a flat facet' : 'they stay flat facets'}.`,
+    )
+  if (fitted.length)
+    warnings.push(
+      `${plural(fitted.length, 'face')} of no plane, cylinder, cone, sphere or ring ${fitted.length === 1 ? 'is' : 'are'} fitted, off the mesh by at most ${mm(Math.max(...fitted.map((f) => f.max)), 4)}.`,
+    )
+  const stay = sum(made, (c) => c.filletsLeft)
+  if (s.fillets === 'out' && !sum(made, (c) => c.leftOut) && !stay)
+    warnings.push('No fillets were found that could be left out.')
+  if (stay) warnings.push(`${plural(stay, 'fillet')} could not be left out: the faces beside do not meet without.`)
+  return warnings
+}
+
+/** What was made, in a line. `max`: furthest off the mesh, mm. */
+function saidOf(
+  made: readonly Cleaned[],
+  max: number,
+  { faceted, fitted, leftOut }: { faceted: number; fitted: number; leftOut: number },
+): string {
+  const open = made.filter((c) => c.body.kind === 'sheet').length
+  const bodies = [plural(made.length - open, 'solid'), ...(open ? [plural(open, 'sheet')] : [])]
+  const by = Object.entries(wayWords).flatMap(([way, word]) => {
+    const n = made.filter((c) => c.way === way).length
+    return n ? [made.length > 1 ? `${n} ${word}` : word] : []
+  })
+  const faces = plural(
+    sum(made, (c) => c.body.facts.faces),
+    'face',
+  )
+  return [
+    made.length > 1 ? `${bodies.join(', ')}, ` : '',
+    `${by.join(', ')} · ${faces}`,
+    faceted ? `, ${num(faceted)} of them leftovers` : '',
+    fitted ? `, ${num(fitted)} fitted` : '',
+    leftOut ? `, ${plural(leftOut, 'fillet')} left out` : '',
+    ` · off the mesh by ${max < leastMapped ? `less than ${mm(leastMapped, 4)}` : `at most ${mm(max, 4)}`}`,
+  ].join('')
+}
+
 export const cleanSolid = defineStep({
   kind: 'convert/clean-solid',
   version: 4,
@@ -58,136 +247,15 @@ export const cleanSolid = defineStep({
   summary:
     'Turns a mechanical mesh into the exact solid that was meant: extruded, turned, or face by face, with true planes, cylinders and arcs.',
   subject: (s) => [s.body, ...(Array.isArray(s.also) ? s.also : [])].map(String).join(', '),
-  settings: z.object({
-    body: bodyRef('mesh', 'Mesh', { changes: false }),
-    also: bodyRefs('mesh', 'More meshes', {
-      changes: false,
-      listed: true,
-      least: 0,
-      more: true,
-      help: 'each becomes a solid of its own',
-    }).default([]),
-    way: choice('Made', ways, {
-      best: 'as fits best',
-      extrusion: 'as an extrusion',
-      turning: 'as a turning',
-      faces: 'face by face',
-    }).default('best'),
-    draw: choices(
-      'Profile of',
-      profileKinds,
-      { line: 'lines', arc: 'arcs', spline: 'splines' },
-      {
-        when: { field: 'way', is: ['best', 'extrusion', 'turning'] },
-      },
-    ).default(['line', 'arc']),
-    tolerance: lengthMm('Within', {
-      min: 1e-6,
-      max: 100,
-      more: true,
-      help: 'left empty: from the noise and size of the mesh',
-    }).optional(),
-    least: percent('Leave out pieces below', { help: 'of the area of the largest', more: true }).default(0.5),
-    regular: toggle('Snap to what is regular').default(true),
-    fillets: choice(
-      'Fillets',
-      ['keep', 'out'],
-      { keep: 'kept', out: 'left out' },
-      { when: { field: 'way', is: ['best', 'faces'] } },
-    ).default('keep'),
-    upTo: lengthMm('Left out up to a radius of', {
-      min: 1e-3,
-      help: 'left empty: all',
-      when: { field: 'fillets', is: ['out'] },
-    }).optional(),
-    leftovers: choice(
-      'What lies on no shape',
-      ['fitted', 'facets'],
-      { fitted: 'fitted faces', facets: 'stays facets' },
-      { when: { field: 'way', is: ['best', 'faces'] } },
-    ).default('fitted'),
-    loose: findings('Regularities', {
-      of: 'regular',
-      when: { field: 'regular', is: [true] },
-    }).default([]),
-    name: newBody('Name', { base: 'solid' }).default('solid'),
-  }),
+  settings,
   async run({ settings: s, mesh, names, work }) {
-    const inputs = [...new Set([s.body, ...s.also])]
-    const single = inputs.length === 1
-    let scraps = 0
-    const parts = inputs.flatMap((name) => {
-      const body = mesh(name)
-      if (!isMesh(body)) throw new StepError('wrong-kind', `"${name}" is no mesh.`)
-      const own = single ? s.name : `${name} ${s.name}`
-      const whole = bodiesOf(body.mesh)
-      const areas = whole.map(meshArea)
-      const largest = areas.reduce((a, b) => Math.max(a, b), 0)
-      const pieces = whole.filter((_, i) => areas[i] >= (s.least / 100) * largest)
-      scraps += whole.length - pieces.length
-      return pieces.length > 1
-        ? pieces.map((m, i) => ({ from: name, name: `${own} ${i + 1}`, mesh: m, whole: body }))
-        : [{ from: name, name: own, mesh: whole.length > 1 ? pieces[0] : body.mesh, whole: body }]
-    })
-    if (parts.length > 200)
-      throw new StepError('many-pieces', `These are ${parts.length} pieces, more than can lie on the bench apart.`, {
-        where: { body: s.body },
-        tryThis: 'Clear specks first, or take fewer bodies.',
-      })
-    const fillets = s.fillets === 'out' ? (s.upTo ?? Infinity) : undefined
-    const free = namer(names)
-    const bodies: Record<string, Body> = {}
-    const warnings: string[] = []
-    const made: Cleaned[] = []
-    for (const [i, part] of parts.entries()) {
-      const name = parts.length === 1 ? freeName(names, part.name) : free(part.name)
-      const own = span(work, i / parts.length, (i + 1) / parts.length)
-      try {
-        const found = recognisedOf(part.mesh, tagsOnPart(part.whole, part.mesh))
-        const c = await cleanSolidOf(part.mesh, part.from, name, { ...s, found, fillets }, own)
-        bodies[name] = inColour(c.body, part.whole.colour)
-        made.push(c)
-      } catch (error) {
-        // One piece that does not serve does not take the others with it.
-        if (parts.length === 1 || !(error instanceof StepError)) throw error
-        warnings.push(`Piece ${i + 1} stays a mesh: ${error.message}`)
-      }
-    }
-    if (!made.length)
-      throw new StepError('nothing-made', `None of ${plural(parts.length, 'piece')} became a solid. ${warnings[0]}`, {
-        tryThis: 'Face by face, or a facet solid, may serve.',
-      })
+    const { parts, scraps } = piecesOf(s, mesh)
+    const { bodies, made, warnings } = await cleaned(parts, s, names, work)
     const faceted = sum(made, (c) => c.faceted)
     const fitted = made.flatMap((c) => (c.way === 'faces' ? c.table.filter((f) => f.shape === 'spline') : []))
     const open = made.filter((c) => c.body.kind === 'sheet')
-    if (open.length)
-      warnings.push(
-        parts.length === 1
-          ? `"${s.body}" is open at ${plural(open[0].openings.length, 'rim')}, so this is a sheet. Mend closes it.`
-          : `${plural(open.length, 'piece is', 'pieces are')} open and became sheets.`,
-      )
-    if (scraps)
-      warnings.push(`${plural(scraps, 'stray piece')} of next to no size ${scraps === 1 ? 'is' : 'are'} left out.`)
-    const brought = made.filter((c) => c.broughtTo !== undefined)
-    if (brought.length)
-      warnings.push(
-        `${parts.length === 1 ? 'Its surfaces' : `The surfaces of ${plural(brought.length, 'piece')}`} did not close as scanned, so the skin was brought down to ${plural(
-          sum(brought, (c) => c.broughtTo ?? 0),
-          'triangle',
-        )} first: clearing what closes its bores, or trimming, keeps more true faces.`,
-      )
-    if (faceted)
-      warnings.push(
-        `${plural(faceted, 'leftover')}: no plane, cylinder, cone, sphere or ring holds there, so ${faceted === 1 ? 'it stays a flat facet' : 'they stay flat facets'}.`,
-      )
-    if (fitted.length)
-      warnings.push(
-        `${plural(fitted.length, 'face')} of no plane, cylinder, cone, sphere or ring ${fitted.length === 1 ? 'is' : 'are'} fitted, off the mesh by at most ${mm(Math.max(...fitted.map((f) => f.max)), 4)}.`,
-      )
+    warnings.push(...warningsOf(s, made, { pieces: parts.length, scraps, faceted, fitted }))
     const leftOut = sum(made, (c) => c.leftOut)
-    const stay = sum(made, (c) => c.filletsLeft)
-    if (s.fillets === 'out' && !leftOut && !stay) warnings.push('No fillets were found that could be left out.')
-    if (stay) warnings.push(`${plural(stay, 'fillet')} could not be left out: the faces beside do not meet without.`)
     const kinds: Record<string, number> = {}
     for (const c of made)
       for (const [k, n] of Object.entries(c.body.facts.faceKinds)) if (n) kinds[k] = (kinds[k] ?? 0) + n
@@ -202,10 +270,6 @@ export const cleanSolid = defineStep({
       : made[0].way === 'faces'
         ? Float32Array.from(made[0].offs)
         : await besideBody(parts[0].mesh, made[0].body, max, work)
-    const by = Object.entries(wayWords).flatMap(([way, word]) => {
-      const n = made.filter((c) => c.way === way).length
-      return n ? [made.length > 1 ? `${n} ${word}` : word] : []
-    })
     return {
       bodies,
       facts: {
@@ -237,10 +301,7 @@ export const cleanSolid = defineStep({
           .map((f) => ({ ...f, at: [...f.at] })),
       },
       warnings,
-      said: `${made.length > 1 ? `${[plural(made.length - open.length, 'solid'), ...(open.length ? [plural(open.length, 'sheet')] : [])].join(', ')}, ` : ''}${by.join(', ')} · ${plural(
-        sum(made, (c) => c.body.facts.faces),
-        'face',
-      )}${faceted ? `, ${num(faceted)} of them leftovers` : ''}${fitted.length ? `, ${num(fitted.length)} fitted` : ''}${leftOut ? `, ${plural(leftOut, 'fillet')} left out` : ''} · off the mesh by ${max < leastMapped ? `less than ${mm(leastMapped, 4)}` : `at most ${mm(max, 4)}`}`,
+      said: saidOf(made, max, { faceted, fitted: fitted.length, leftOut }),
     }
   },
 })

@@ -20,6 +20,59 @@ const flatTimes = 20
 
 const held: string[] = ['along', 'square', 'about']
 
+const settings = z.object({
+  body: bodyRef('mesh', 'Mesh', { changes: false }),
+  region: regionRef('Region', { fitted: true }),
+  shape: choice('Shape', ['best', 'plane', 'cylinder', 'cone', 'sphere', 'ring'], {
+    best: 'what serves best',
+    plane: 'plane',
+    cylinder: 'cylinder',
+    cone: 'cone',
+    sphere: 'sphere',
+    ring: 'ring',
+  }).default('best'),
+  patches: choice('Patches', ['together', 'each'], {
+    together: 'one shape through all',
+    each: 'a shape each',
+  }).default('together'),
+  equal: toggle('Equal ones share size and direction', { when: { field: 'patches', is: ['each'] } }).default(true),
+  as: choice('Becomes', ['datum', 'sheet', 'solid', 'join', 'cut'], {
+    datum: 'a datum',
+    sheet: 'a face (sheet)',
+    solid: 'a solid',
+    join: 'joined to a body',
+    cut: 'cut from a body',
+  }).default('datum'),
+  with: bodyRef({ can: 'surface' }, 'Body', { when: { field: 'as', is: ['join', 'cut'] }, listed: true }).optional(),
+  hold: choice('Direction', holds, {
+    free: 'as it comes',
+    along: 'along',
+    square: 'square to',
+    about: 'about an axis',
+  }).default('free'),
+  way: direction('Direction held to', { when: { field: 'hold', is: held } }).optional(),
+  through: point('Axis through', { when: { field: 'hold', is: ['about'] } }).optional(),
+  radius: lengthMm('Radius held', {
+    min: 1e-3,
+    more: true,
+    help: 'of a ring: of its tube; left empty: free',
+  }).optional(),
+  snap: choice(
+    'Diameter to steps of',
+    ['none', 'tenth', 'twentieth', 'sixtyfourth'],
+    {
+      none: 'none',
+      tenth: '0.1 mm',
+      twentieth: '0.05 mm',
+      sixtyfourth: '1/64 in',
+    },
+    { more: true },
+  ).default('none'),
+  extend: lengthMm('Longer at both ends by', { min: -1e4, more: true }).default(0),
+  name: newBody('Name', { base: 'shape', when: { field: 'as', is: ['datum', 'sheet', 'solid'] } }).default('shape'),
+})
+type Settings = z.output<typeof settings>
+
 export const fitShape = defineStep({
   kind: 'convert/fit-shape',
   version: 2,
@@ -40,57 +93,7 @@ export const fitShape = defineStep({
   summary:
     'Planes, cylinders, cones, spheres and rings through a picked region of a mesh: as datums, faces or solids, joined or cut at once.',
   subject: (s) => String(s.body ?? ''),
-  settings: z.object({
-    body: bodyRef('mesh', 'Mesh', { changes: false }),
-    region: regionRef('Region', { fitted: true }),
-    shape: choice('Shape', ['best', 'plane', 'cylinder', 'cone', 'sphere', 'ring'], {
-      best: 'what serves best',
-      plane: 'plane',
-      cylinder: 'cylinder',
-      cone: 'cone',
-      sphere: 'sphere',
-      ring: 'ring',
-    }).default('best'),
-    patches: choice('Patches', ['together', 'each'], {
-      together: 'one shape through all',
-      each: 'a shape each',
-    }).default('together'),
-    equal: toggle('Equal ones share size and direction', { when: { field: 'patches', is: ['each'] } }).default(true),
-    as: choice('Becomes', ['datum', 'sheet', 'solid', 'join', 'cut'], {
-      datum: 'a datum',
-      sheet: 'a face (sheet)',
-      solid: 'a solid',
-      join: 'joined to a body',
-      cut: 'cut from a body',
-    }).default('datum'),
-    with: bodyRef({ can: 'surface' }, 'Body', { when: { field: 'as', is: ['join', 'cut'] }, listed: true }).optional(),
-    hold: choice('Direction', holds, {
-      free: 'as it comes',
-      along: 'along',
-      square: 'square to',
-      about: 'about an axis',
-    }).default('free'),
-    way: direction('Direction held to', { when: { field: 'hold', is: held } }).optional(),
-    through: point('Axis through', { when: { field: 'hold', is: ['about'] } }).optional(),
-    radius: lengthMm('Radius held', {
-      min: 1e-3,
-      more: true,
-      help: 'of a ring: of its tube; left empty: free',
-    }).optional(),
-    snap: choice(
-      'Diameter to steps of',
-      ['none', 'tenth', 'twentieth', 'sixtyfourth'],
-      {
-        none: 'none',
-        tenth: '0.1 mm',
-        twentieth: '0.05 mm',
-        sixtyfourth: '1/64 in',
-      },
-      { more: true },
-    ).default('none'),
-    extend: lengthMm('Longer at both ends by', { min: -1e4, more: true }).default(0),
-    name: newBody('Name', { base: 'shape', when: { field: 'as', is: ['datum', 'sheet', 'solid'] } }).default('shape'),
-  }),
+  settings,
   async run({ settings: s, mesh, body, names, work }) {
     const acts = s.as === 'join' || s.as === 'cut'
     const many = s.patches === 'each'
@@ -111,38 +114,14 @@ export const fitShape = defineStep({
     work.progress(0.1, 'fitting')
     const { patches, groups, left } = fitRegion(m, resolveRegion(m, s.region, mesh(s.body).tags), { ...s, each: many })
     const reaches = patches.map((p) => reachOf(p, s.extend))
-    const triangles = patches.reduce((n, p) => n + p.triangles.length, 0)
-    const first = patches[0].fit
-    const facts: Facts = {
-      ...factsOf(first),
-      triangles,
-      // Of several shapes the worst figures count.
-      rms: Math.max(...patches.map((p) => p.fit.rms)),
-      max: Math.max(...patches.map((p) => p.fit.max)),
-      inliers: Math.min(...patches.map((p) => p.fit.inliers)),
-      ...(many
-        ? {
-            shapes: patches.length,
-            each: patches.slice(0, 200).map((p) => ({ ...factsOf(p.fit), triangles: p.triangles.length })),
-            equal: groups.map(({ of, kind, radius, parallel, pattern, words }) => ({
-              of: [...of],
-              kind,
-              ...(radius ? { radius } : {}),
-              parallel,
-              ...(pattern?.steps ? { steps: [...pattern.steps] } : {}),
-              ...(pattern?.diameter ? { circle: pattern.diameter } : {}),
-              words,
-            })),
-          }
-        : {}),
-    }
+    const facts = figuresOf(patches, groups, many)
     const words = many
       ? [
           plural(patches.length, 'shape'),
           ...(groups.length ? groups.map((g) => g.words + roundWords(g.kind, g.radius)) : []),
         ].join(': ')
-      : wordsOf(first)
-    const said = `${words} through ${plural(triangles, 'triangle')} · off by ${num(Number(facts.rms), 4)} mm rms, ${num(Number(facts.max), 3)} at most`
+      : wordsOf(patches[0].fit)
+    const said = `${words} through ${plural(Number(facts.triangles), 'triangle')} · off by ${num(Number(facts.rms), 4)} mm rms, ${num(Number(facts.max), 3)} at most`
     const warnings = [
       ...patches.flatMap((p, i) => warningsOf(p.fit, reaches[i])),
       ...(left ? [`${plural(left, 'patch', 'patches')} of the region tell no shape and are left out.`] : []),
@@ -179,6 +158,32 @@ export const fitShape = defineStep({
     return { bodies, facts, warnings, said }
   },
 })
+
+/** Facts of the first shape; of several the worst figures, and what each is and which are equal. */
+function figuresOf(patches: readonly PatchFit[], groups: ReturnType<typeof fitRegion>['groups'], many: boolean): Facts {
+  const figures = {
+    ...factsOf(patches[0].fit),
+    triangles: patches.reduce((n, p) => n + p.triangles.length, 0),
+    rms: Math.max(...patches.map((p) => p.fit.rms)),
+    max: Math.max(...patches.map((p) => p.fit.max)),
+    inliers: Math.min(...patches.map((p) => p.fit.inliers)),
+  }
+  if (!many) return figures
+  return {
+    ...figures,
+    shapes: patches.length,
+    each: patches.slice(0, 200).map((p) => ({ ...factsOf(p.fit), triangles: p.triangles.length })),
+    equal: groups.map(({ of, kind, radius, parallel, pattern, words }) => ({
+      of: [...of],
+      kind,
+      ...(radius ? { radius } : {}),
+      parallel,
+      ...(pattern?.steps ? { steps: [...pattern.steps] } : {}),
+      ...(pattern?.diameter ? { circle: pattern.diameter } : {}),
+      words,
+    })),
+  }
+}
 
 /** How far a patch's shape reaches, longer at both ends. */
 function reachOf({ fit, samples }: PatchFit, extend: number): Reach & { span: number } {

@@ -9,7 +9,7 @@ import type { Vec3 } from '@/core/math/vec'
 import { quadFigures, trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
 import { splitLong } from '@/core/mesh/split-long'
 import { buildTopology } from '@/core/mesh/topology'
-import { meshArea } from '@/core/mesh/tri-mesh'
+import { meshArea, type TriMesh } from '@/core/mesh/tri-mesh'
 import { quadNet as netOf } from '@/core/net/quad-net'
 import { roughSkin } from '@/core/net/rough-skin'
 import { halfAt, halfOf, mirrored, mirroredAt, type MirrorPlane } from '@/core/net/symmetry'
@@ -56,6 +56,101 @@ function planeOf(name: string, datum: Body): MirrorPlane {
   })
 }
 
+const settings = z.object({
+  body: bodyRef({ can: 'surface' }, 'Body', { changes: false }),
+  name: newBody('Name', { base: 'net' }),
+  size: choice('By', ['count', 'edge'], { count: 'number of quads', edge: 'edge length' }).default('count'),
+  count: count('Quads', { min: 6, max: mostQuads, when: { field: 'size', is: ['count'] } }).default(2000),
+  edge: lengthMm('Edge', { min: 1e-3, when: { field: 'size', is: ['edge'] } }).default(2),
+  adaptive: percent('Smaller where it bends').default(50),
+  detail: toggle('Extra quads where detail needs them', { more: true }).default(true),
+  hardEdges: toggle('Follow hard edges').default(true),
+  hardAngle: angleDeg('Hard is above', {
+    min: 5,
+    max: 175,
+    more: true,
+    when: { field: 'hardEdges', is: [true] },
+  }).default(40),
+  symmetry: choices('Mirrored at', axes, { x: 'x = 0', y: 'y = 0', z: 'z = 0' }, { more: true, least: 0 }).default([]),
+  mirrorAt: bodyRef('datum', 'Mirrored at the plane', { changes: false, listed: true, more: true }).optional(),
+  guides: bodyRefs('outline', 'Guide curves', {
+    changes: false,
+    listed: true,
+    least: 0,
+    more: true,
+    help: 'outlines that lie on the body',
+  }).default([]),
+  guidesAs: choice(
+    'They',
+    ['loops', 'flow'],
+    { loops: 'become edges of quads', flow: 'steer the rows' },
+    {
+      more: true,
+    },
+  ).default('loops'),
+})
+type Settings = z.output<typeof settings>
+
+/** The part of a skin that a net is laid over where it is mirrored: what lies on one side of each plane. */
+function partToLay(mesh: TriMesh, s: Settings, plane: MirrorPlane | null, size: number): TriMesh {
+  let part = mesh
+  for (const a of s.symmetry) {
+    const half = halfOf(part, axes.indexOf(a), size)
+    if (!half)
+      throw new StepError('misses', `The plane ${a} = 0 does not cut "${s.body}".`, {
+        where: { body: s.body },
+        tryThis: 'Centre the body there first, or mirror it at another plane.',
+      })
+    part = half
+  }
+  const half = plane ? halfAt(part, plane, size) : part
+  if (!half)
+    throw new StepError('misses', `The plane "${s.mirrorAt}" does not cut "${s.body}".`, {
+      where: { body: s.body },
+      tryThis: 'Choose a plane through its middle.',
+    })
+  return half
+}
+
+/** Runs of the guide curves, also as they lie mirrored; and which outlines hold none. */
+function guidesOf(
+  s: Settings,
+  plane: MirrorPlane | null,
+  body: (name: string) => Body,
+): { guides: (ReturnType<typeof runsOf>[number] & { name: string })[]; empty: string[] } {
+  const empty: string[] = []
+  const guides = s.guides.flatMap((name) => {
+    const o = body(name)
+    const runs = isOutline(o) ? runsOf(o) : []
+    if (!runs.length) empty.push(name)
+    return runs.map((run) => ({ ...run, name }))
+  })
+  // What lies on the half that goes guides the half that stays.
+  const planes = [
+    ...s.symmetry.map((a) => [[0, 0, 0], axes.map((b) => (a === b ? 1 : 0))] as unknown as [Vec3, Vec3]),
+    ...(plane ? [[plane.at, plane.normal] as [Vec3, Vec3]] : []),
+  ]
+  for (const [at, normal] of planes)
+    for (const g of [...guides]) guides.push({ ...g, places: g.places.map((p) => applyPoint(mirror(at, normal), p)) })
+  return { guides, empty }
+}
+
+/** What is said of guide curves that do not lie on the body. @throws StepError `guides-miss` where none does */
+function missedGuides(s: Settings, missed: readonly string[]): string[] {
+  if (!missed.length) return []
+  const one = missed.length === 1
+  if (missed.length === s.guides.length)
+    throw new StepError(
+      'guides-miss',
+      `${quoted(missed)} ${one ? 'does' : 'do'} not lie on "${s.body}", so nothing is guided.`,
+      {
+        where: { body: s.body },
+        tryThis: 'Take section lines of it, or lay the outlines on its faces.',
+      },
+    )
+  return [`${quoted(missed)} ${one ? 'does' : 'do'} not lie on "${s.body}" and guide${one ? 's' : ''} nothing.`]
+}
+
 export const quadNet = defineStep({
   kind: 'convert/quad-net',
   version: 3,
@@ -76,81 +171,18 @@ export const quadNet = defineStep({
   summary:
     'Lays a net of quads over a mesh, solid or sheet: all quads, closed where the body is, along hard edges and rims, and says how far off it is.',
   subject: (s) => String(s.body),
-  settings: z.object({
-    body: bodyRef({ can: 'surface' }, 'Body', { changes: false }),
-    name: newBody('Name', { base: 'net' }),
-    size: choice('By', ['count', 'edge'], { count: 'number of quads', edge: 'edge length' }).default('count'),
-    count: count('Quads', { min: 6, max: mostQuads, when: { field: 'size', is: ['count'] } }).default(2000),
-    edge: lengthMm('Edge', { min: 1e-3, when: { field: 'size', is: ['edge'] } }).default(2),
-    adaptive: percent('Smaller where it bends').default(50),
-    detail: toggle('Extra quads where detail needs them', { more: true }).default(true),
-    hardEdges: toggle('Follow hard edges').default(true),
-    hardAngle: angleDeg('Hard is above', {
-      min: 5,
-      max: 175,
-      more: true,
-      when: { field: 'hardEdges', is: [true] },
-    }).default(40),
-    symmetry: choices('Mirrored at', axes, { x: 'x = 0', y: 'y = 0', z: 'z = 0' }, { more: true, least: 0 }).default(
-      [],
-    ),
-    mirrorAt: bodyRef('datum', 'Mirrored at the plane', { changes: false, listed: true, more: true }).optional(),
-    guides: bodyRefs('outline', 'Guide curves', {
-      changes: false,
-      listed: true,
-      least: 0,
-      more: true,
-      help: 'outlines that lie on the body',
-    }).default([]),
-    guidesAs: choice(
-      'They',
-      ['loops', 'flow'],
-      { loops: 'become edges of quads', flow: 'steer the rows' },
-      {
-        more: true,
-      },
-    ).default('loops'),
-  }),
+  settings,
   async run({ settings: s, body, surface, names, work, coarse }) {
     freeName(names, s.name)
     const size = Math.hypot(...sizeOf(body(s.body))) || 1
     const fine = await fineSkin({ body, surface }, s.body)
     const whole = coarse ? await roughSkin(fine) : splitLong(fine, size * longestShare)
     const { mesh, warnings } = manifoldSkin(s.body, whole)
-    let part = mesh
-    for (const a of s.symmetry) {
-      const half = halfOf(part, axes.indexOf(a), size)
-      if (!half)
-        throw new StepError('misses', `The plane ${a} = 0 does not cut "${s.body}".`, {
-          where: { body: s.body },
-          tryThis: 'Centre the body there first, or mirror it at another plane.',
-        })
-      part = half
-    }
     const plane = s.mirrorAt === undefined ? null : planeOf(s.mirrorAt, body(s.mirrorAt))
-    if (plane) {
-      const half = halfAt(part, plane, size)
-      if (!half)
-        throw new StepError('misses', `The plane "${s.mirrorAt}" does not cut "${s.body}".`, {
-          where: { body: s.body },
-          tryThis: 'Choose a plane through its middle.',
-        })
-      part = half
-    }
+    const part = partToLay(mesh, s, plane, size)
     const halves = 2 ** (s.symmetry.length + (plane ? 1 : 0))
-    const guides = s.guides.flatMap((name) => {
-      const o = body(name)
-      const runs = isOutline(o) ? runsOf(o) : []
-      if (!runs.length) warnings.push(`"${name}" holds no curve, so it guides nothing.`)
-      return runs.map((run) => ({ ...run, name }))
-    })
-    // What lies on the half that goes guides the half that stays.
-    const planes = [
-      ...s.symmetry.map((a) => [[0, 0, 0], axes.map((b) => (a === b ? 1 : 0))] as unknown as [Vec3, Vec3]),
-      ...(plane ? [[plane.at, plane.normal] as [Vec3, Vec3]] : []),
-    ]
-    for (const [at, normal] of planes)
-      for (const g of [...guides]) guides.push({ ...g, places: g.places.map((p) => applyPoint(mirror(at, normal), p)) })
+    const { guides, empty } = guidesOf(s, plane, body)
+    warnings.push(...empty.map((name) => `"${name}" holds no curve, so it guides nothing.`))
     const wanted = s.size === 'count' ? s.count : meshArea(mesh) / s.edge ** 2
     if (wanted > mostQuads)
       throw new StepError(
@@ -181,20 +213,12 @@ export const quadNet = defineStep({
       )
     // Those of which no run lies on the body.
     const met = new Set(guides.filter((_, i) => !made.missed.includes(i)).map((g) => g.name))
-    const missed = [...new Set(guides.map((g) => g.name))].filter((name) => !met.has(name))
-    if (missed.length && missed.length === s.guides.length)
-      throw new StepError(
-        'guides-miss',
-        `${quoted(missed)} ${missed.length === 1 ? 'does' : 'do'} not lie on "${s.body}", so nothing is guided.`,
-        {
-          where: { body: s.body },
-          tryThis: 'Take section lines of it, or lay the outlines on its faces.',
-        },
-      )
-    if (missed.length)
-      warnings.push(
-        `${quoted(missed)} ${missed.length === 1 ? 'does' : 'do'} not lie on "${s.body}" and guide${missed.length === 1 ? 's' : ''} nothing.`,
-      )
+    warnings.push(
+      ...missedGuides(
+        s,
+        [...new Set(guides.map((g) => g.name))].filter((name) => !met.has(name)),
+      ),
+    )
     if (plane) net = mirroredAt(net, plane)
     for (const a of [...s.symmetry].reverse()) net = mirrored(net, axes.indexOf(a))
     const f = quadFigures(net)
