@@ -325,8 +325,6 @@ export function visitSelfPairs(
   const { order, boxes, leaves } = tree
   const n = order.length
   const first = leaves - 1
-  const p = mesh.positions,
-    tri = mesh.triangles
   const meet = meetings(mesh, order)
   const stack = new Int32Array(256)
   // For each leaf, walk the tree for the leaves from it onwards: every pair comes once and the stack stays small.

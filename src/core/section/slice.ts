@@ -34,6 +34,15 @@ export class Slicer {
 
   /** The section by the plane of points p with normal · p = offset; `normal` is a unit vector. */
   slice(normal: Vec3, offset: number, fill = true): Section {
+    const { points, next, starts } = this.segments(normal, offset)
+    const chains = chainsOf(next, starts, points.length / 3)
+    const { loops, length } = loopsOf(points, chains)
+    if (!fill) return { loops, face: new Float32Array(0), area: 0, length }
+    return { loops, ...faceOf(points, chains, normal), length }
+  }
+
+  /** Where edges meet the plane, and from which of those places to which each cut triangle leads. */
+  private segments(normal: Vec3, offset: number): { points: number[]; next: Map<number, number>; starts: number[] } {
     const {
       mesh: { positions: p, triangles: k },
       boxes,
@@ -88,65 +97,80 @@ export class Slicer {
       if (Math.abs(away) > reach + 1e-9 * (reach + Math.abs(offset))) continue
       for (let t = (b / 2) * blockSize, end = Math.min(k.length, t + 3 * blockSize); t < end; t += 3) cut(t)
     }
-    const seen = new Uint8Array(points.length / 3)
-    const into = new Uint8Array(points.length / 3)
-    for (const to of next.values()) into[to] = 1
-    const chains: { ids: number[]; closed: boolean }[] = []
-    const walk = (from: number) => {
-      const ids: number[] = []
-      let at: number | undefined = from
-      while (at !== undefined && !seen[at]) {
-        seen[at] = 1
-        ids.push(at)
-        at = next.get(at)
-      }
-      if (ids.length > 1) chains.push({ ids, closed: at === from })
+    return { points, next, starts }
+  }
+}
+
+interface Chain {
+  readonly ids: number[]
+  readonly closed: boolean
+}
+
+function chainsOf(next: ReadonlyMap<number, number>, starts: readonly number[], count: number): Chain[] {
+  const seen = new Uint8Array(count)
+  const into = new Uint8Array(count)
+  for (const to of next.values()) into[to] = 1
+  const chains: Chain[] = []
+  const walk = (from: number) => {
+    const ids: number[] = []
+    let at: number | undefined = from
+    while (at !== undefined && !seen[at]) {
+      seen[at] = 1
+      ids.push(at)
+      at = next.get(at)
     }
-    // Chains that begin in the open first, then the loops.
-    for (const s of starts) if (!into[s] && !seen[s]) walk(s)
-    for (const s of starts) if (!seen[s]) walk(s)
-    let length = 0
-    const loops = chains.map(({ ids, closed }) => {
-      const out = new Float32Array(3 * ids.length)
-      ids.forEach((v, i) => {
-        for (let c = 0; c < 3; c++) out[3 * i + c] = points[3 * v + c]
-        const w = i + 1 < ids.length ? ids[i + 1] : closed ? ids[0] : v
-        length += Math.hypot(
-          points[3 * v] - points[3 * w],
-          points[3 * v + 1] - points[3 * w + 1],
-          points[3 * v + 2] - points[3 * w + 2],
-        )
-      })
-      return { points: out, closed }
+    if (ids.length > 1) chains.push({ ids, closed: at === from })
+  }
+  // Chains that begin in the open first, then the loops.
+  for (const s of starts) if (!into[s] && !seen[s]) walk(s)
+  for (const s of starts) if (!seen[s]) walk(s)
+  return chains
+}
+
+function loopsOf(points: readonly number[], chains: readonly Chain[]): Pick<Section, 'loops' | 'length'> {
+  let length = 0
+  const loops = chains.map(({ ids, closed }) => {
+    const out = new Float32Array(3 * ids.length)
+    ids.forEach((v, i) => {
+      for (let c = 0; c < 3; c++) out[3 * i + c] = points[3 * v + c]
+      const w = i + 1 < ids.length ? ids[i + 1] : closed ? ids[0] : v
+      length += Math.hypot(
+        points[3 * v] - points[3 * w],
+        points[3 * v + 1] - points[3 * w + 1],
+        points[3 * v + 2] - points[3 * w + 2],
+      )
     })
-    if (!fill) return { loops, face: new Float32Array(0), area: 0, length }
-    const [x, , n] = frame(normal)
-    const y = cross(n, x)
-    const flat = (v: number): [number, number] => {
-      const q: Vec3 = [points[3 * v], points[3 * v + 1], points[3 * v + 2]]
-      return [dot(q, x), dot(q, y)]
-    }
-    const rings = chains.filter((c) => c.closed && c.ids.length > 2).map(({ ids }) => ({ ids, corners: ids.map(flat) }))
-    const near = unseen * spanOf(rings.flatMap((r) => r.corners))
-    const drawn = rings.map(({ ids, corners }) => {
-      const kept = bends(corners, near)
-      return { ids: kept.map((i) => ids[i]), corners: kept.map((i) => corners[i]) }
-    })
-    const f = fillRings(
-      drawn.map((r) => r.corners),
-      false,
-    )
-    const row = drawn.flatMap((r) => r.ids)
-    const face = new Float32Array(3 * f.triangles.length)
-    f.triangles.forEach((v, i) => {
-      for (let c = 0; c < 3; c++) face[3 * i + c] = points[3 * row[v] + c]
-    })
-    return {
-      loops,
-      face,
-      area: rings.reduce((s, r, i) => s + (f.depth[i] % 2 ? -1 : 1) * ringArea(r.corners), 0),
-      length,
-    }
+    return { points: out, closed }
+  })
+  return { loops, length }
+}
+
+/** The cut face, triangles of x y z, and its area, mm². */
+function faceOf(points: readonly number[], chains: readonly Chain[], normal: Vec3): Pick<Section, 'face' | 'area'> {
+  const [x, , n] = frame(normal)
+  const y = cross(n, x)
+  const flat = (v: number): [number, number] => {
+    const q: Vec3 = [points[3 * v], points[3 * v + 1], points[3 * v + 2]]
+    return [dot(q, x), dot(q, y)]
+  }
+  const rings = chains.filter((c) => c.closed && c.ids.length > 2).map(({ ids }) => ({ ids, corners: ids.map(flat) }))
+  const near = unseen * spanOf(rings.flatMap((r) => r.corners))
+  const drawn = rings.map(({ ids, corners }) => {
+    const kept = bends(corners, near)
+    return { ids: kept.map((i) => ids[i]), corners: kept.map((i) => corners[i]) }
+  })
+  const f = fillRings(
+    drawn.map((r) => r.corners),
+    false,
+  )
+  const row = drawn.flatMap((r) => r.ids)
+  const face = new Float32Array(3 * f.triangles.length)
+  f.triangles.forEach((v, i) => {
+    for (let c = 0; c < 3; c++) face[3 * i + c] = points[3 * row[v] + c]
+  })
+  return {
+    face,
+    area: rings.reduce((s, r, i) => s + (f.depth[i] % 2 ? -1 : 1) * ringArea(r.corners), 0),
   }
 }
 

@@ -47,21 +47,23 @@ export interface Contour {
   readonly plain: Float32Array
 }
 
-/**
- * @param sharp put vertices on sharp edges and corners of the field by its slopes (else in the middle of their crossings)
- */
-export function contour(field: Field, grid: BlockGrid, { sharp = true } = {}, work: Work): Contour {
-  const h = grid.step
-  const [ox, oy, oz] = grid.origin
-  const positions: number[] = [],
-    plain: number[] = []
-  const cells = new Map<number, number>()
-  const key = (i: number, j: number, k: number) => i + 8192 + 32768 * (j + 8192 + 32768 * (k + 8192))
-  const corner = new Float64Array(8)
-  const slope = new Float64Array(3)
+/** Vertices of the cells that the surface runs through, made as they are asked for. */
+class Cells {
+  readonly positions: number[] = []
+  readonly plain: number[] = []
+  private readonly cells = new Map<number, number>()
+  private readonly corner = new Float64Array(8)
+  private readonly slope = new Float64Array(3)
+  constructor(
+    private readonly field: Field,
+    private readonly grid: BlockGrid,
+    private readonly sharp: boolean,
+  ) {}
+
   /** First vertex of a cell and, through its case, the sheet of an edge. */
-  const cell = (i: number, j: number, k: number): { first: number; mask: number } => {
-    const id = key(i, j, k)
+  private cell(i: number, j: number, k: number): { first: number; mask: number } {
+    const { corner, grid, cells } = this
+    const id = i + 8192 + 32768 * (j + 8192 + 32768 * (k + 8192))
     const have = cells.get(id)
     if (have !== undefined) return { first: Math.floor(have / 256), mask: have % 256 }
     let mask = 0
@@ -69,61 +71,73 @@ export function contour(field: Field, grid: BlockGrid, { sharp = true } = {}, wo
       corner[c] = grid.at(i + (c & 1), j + ((c >> 1) & 1), k + (c >> 2))
       if (corner[c] < 0) mask |= 1 << c
     }
-    const first = positions.length / 3
-    const { of, count } = sheets[mask]
-    for (let s = 0; s < count; s++) {
-      let n = 0,
-        mx = 0,
-        my = 0,
-        mz = 0
-      const pts: number[] = [],
-        nrm: number[] = []
-      for (let e = 0; e < 12; e++) {
-        if (of[e] !== s) continue
-        const [a, b] = edgeEnds[e]
-        const t = corner[a] / (corner[a] - corner[b])
-        const x = i + (a & 1) + t * ((b & 1) - (a & 1)),
-          y = j + ((a >> 1) & 1) + t * (((b >> 1) & 1) - ((a >> 1) & 1)),
-          z = k + (a >> 2) + t * ((b >> 2) - (a >> 2))
-        mx += x
-        my += y
-        mz += z
-        n++
-        if (sharp) {
-          pts.push(x, y, z)
-          field.slope(ox + x * h, oy + y * h, oz + z * h, slope)
-          const l = Math.sqrt(slope[0] ** 2 + slope[1] ** 2 + slope[2] ** 2) || 1
-          // Slopes rise from the inside corner to the outside one.
-          const way =
-            (slope[0] * ((b & 1) - (a & 1)) +
-              slope[1] * (((b >> 1) & 1) - ((a >> 1) & 1)) +
-              slope[2] * ((b >> 2) - (a >> 2))) *
-              (corner[b] - corner[a]) <
-            0
-              ? -1
-              : 1
-          nrm.push((way * slope[0]) / l, (way * slope[1]) / l, (way * slope[2]) / l)
-        }
-      }
-      mx /= n
-      my /= n
-      mz /= n
-      plain.push(ox + mx * h, oy + my * h, oz + mz * h)
-      if (sharp) {
-        const d = feature(pts, nrm, mx, my, mz)
-        mx = Math.min(i + 0.98, Math.max(i + 0.02, mx + d[0]))
-        my = Math.min(j + 0.98, Math.max(j + 0.02, my + d[1]))
-        mz = Math.min(k + 0.98, Math.max(k + 0.02, mz + d[2]))
-      }
-      positions.push(ox + mx * h, oy + my * h, oz + mz * h)
-    }
+    const first = this.positions.length / 3
+    for (let s = 0; s < sheets[mask].count; s++) this.addVertex(i, j, k, sheets[mask].of, s)
     cells.set(id, first * 256 + mask)
     return { first, mask }
   }
-  const vertexAt = (i: number, j: number, k: number, a: number, b: number): number => {
-    const { first, mask } = cell(i, j, k)
+
+  /** The vertex of one sheet in a cell whose corners were just read. */
+  private addVertex(i: number, j: number, k: number, of: Int8Array, s: number): void {
+    const { corner, field, slope, sharp } = this
+    const h = this.grid.step
+    const [ox, oy, oz] = this.grid.origin
+    let n = 0,
+      mx = 0,
+      my = 0,
+      mz = 0
+    const pts: number[] = [],
+      nrm: number[] = []
+    for (let e = 0; e < 12; e++) {
+      if (of[e] !== s) continue
+      const [a, b] = edgeEnds[e]
+      const t = corner[a] / (corner[a] - corner[b])
+      const x = i + (a & 1) + t * ((b & 1) - (a & 1)),
+        y = j + ((a >> 1) & 1) + t * (((b >> 1) & 1) - ((a >> 1) & 1)),
+        z = k + (a >> 2) + t * ((b >> 2) - (a >> 2))
+      mx += x
+      my += y
+      mz += z
+      n++
+      if (sharp) {
+        pts.push(x, y, z)
+        field.slope(ox + x * h, oy + y * h, oz + z * h, slope)
+        const l = Math.sqrt(slope[0] ** 2 + slope[1] ** 2 + slope[2] ** 2) || 1
+        // Slopes rise from the inside corner to the outside one.
+        const way =
+          (slope[0] * ((b & 1) - (a & 1)) +
+            slope[1] * (((b >> 1) & 1) - ((a >> 1) & 1)) +
+            slope[2] * ((b >> 2) - (a >> 2))) *
+            (corner[b] - corner[a]) <
+          0
+            ? -1
+            : 1
+        nrm.push((way * slope[0]) / l, (way * slope[1]) / l, (way * slope[2]) / l)
+      }
+    }
+    mx /= n
+    my /= n
+    mz /= n
+    this.plain.push(ox + mx * h, oy + my * h, oz + mz * h)
+    if (sharp) {
+      const d = feature(pts, nrm, mx, my, mz)
+      mx = Math.min(i + 0.98, Math.max(i + 0.02, mx + d[0]))
+      my = Math.min(j + 0.98, Math.max(j + 0.02, my + d[1]))
+      mz = Math.min(k + 0.98, Math.max(k + 0.02, mz + d[2]))
+    }
+    this.positions.push(ox + mx * h, oy + my * h, oz + mz * h)
+  }
+
+  /** The vertex of the sheet that cuts the edge between two corners of a cell. */
+  vertexAt(i: number, j: number, k: number, a: number, b: number): number {
+    const { first, mask } = this.cell(i, j, k)
     return first + sheets[mask].of[edgeOf(a, b)]
   }
+}
+
+/** Four vertices for each grid edge that the surface cuts, facing outward. */
+function quadsOf(grid: BlockGrid, cells: Cells, work: Work): number[] {
+  const h = grid.step
   const quads: number[] = []
   // Blocks come to be while the surface is followed, so the list grows as it is walked.
   for (let n = 0; n < grid.list.length; n++) {
@@ -149,13 +163,18 @@ export function contour(field: Field, grid: BlockGrid, { sharp = true } = {}, wo
             // The four cells round this grid edge, counter-clockwise about its axis; in each the edge has other corners.
             const ring = [0, u, u | t, t].map((back) => {
               const a = back
-              return vertexAt(x - (back & 1), y - ((back >> 1) & 1), z - (back >> 2), a, a | bit)
+              return cells.vertexAt(x - (back & 1), y - ((back >> 1) & 1), z - (back >> 2), a, a | bit)
             })
             if (v < 0) quads.push(ring[0], ring[1], ring[2], ring[3])
             else quads.push(ring[0], ring[3], ring[2], ring[1])
           }
         }
   }
+  return quads
+}
+
+/** Each quad cut along its shorter diagonal. */
+function trianglesOf(quads: readonly number[], positions: readonly number[]): number[] {
   const triangles: number[] = []
   const square = (a: number, b: number) =>
     (positions[3 * a] - positions[3 * b]) ** 2 +
@@ -166,6 +185,17 @@ export function contour(field: Field, grid: BlockGrid, { sharp = true } = {}, wo
     if (square(a, c) <= square(b, d)) triangles.push(a, b, c, a, c, d)
     else triangles.push(a, b, d, b, c, d)
   }
+  return triangles
+}
+
+/**
+ * @param sharp put vertices on sharp edges and corners of the field by its slopes (else in the middle of their crossings)
+ */
+export function contour(field: Field, grid: BlockGrid, { sharp = true } = {}, work: Work): Contour {
+  const cells = new Cells(field, grid, sharp)
+  const quads = quadsOf(grid, cells, work)
+  const { positions, plain } = cells
+  const triangles = trianglesOf(quads, positions)
   const raw = { positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) }
   const split = splitNonManifold(raw)
   if (split.mesh.positions.length === raw.positions.length) return { mesh: split.mesh, plain: Float32Array.from(plain) }

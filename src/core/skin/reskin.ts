@@ -80,6 +80,75 @@ function withoutCrumbs(mesh: TriMesh, least: number): TriMesh {
   ).mesh
 }
 
+/** The input closed as far as it must be to have an inside, facing outward. */
+function closedUp(facing: TriMesh, work: Work): TriMesh {
+  // Sides of plates belong together; borders of sheets are closed across or by a base, for without an inside there is no skin round them.
+  const joined = joinPlateSides(survey(facing)).mesh
+  const seen = survey(joined)
+  const border = new Set(seen.rims.flatMap((rim, r) => (seen.border[r] ? rim.halfEdges : [])))
+  const holed = closeHoles(
+    joined,
+    { how: 'smooth', scraps: true, accept: (rim) => !border.has(rim.halfEdges[0]) },
+    span(work, 0.02, 0.08),
+  ).mesh
+  const bordered = border.size ? closeBorders(holed, 'smooth', span(work, 0.08, 0.1)) : holed
+  const rest = buildTopology(bordered).openEdges ? closeHoles(bordered, { how: 'smooth' }, work).mesh : bordered
+  return faceShells(splitNonManifold(rest).mesh)
+}
+
+type Draw = (x: number, y: number, z: number, out: Float64Array) => boolean
+
+/** A skin laid round a closed one, with what is narrower than the gap bridged. */
+function laid(filled: TriMesh, edge: number, gap: number, draw: Draw, work: Work): TriMesh {
+  if (gap > 0) {
+    const r = gap / 2
+    // Growing needs no finer steps than the gap itself.
+    const grown = distanceField(filled, r, { signed: false, step: edge })
+    const shell = outerShells(
+      skinOf(
+        grown.field,
+        widened(meshBounds(filled), r),
+        Math.min(edge, Math.max(edge / 2, r)),
+        { sharp: false, draw: toLevel(grown.nearest, r) },
+        span(work, 0.12, 0.5),
+      ),
+    )
+    const back = distanceField(shell, -r, { signed: true, step: edge })
+    return skinOf(back.field, meshBounds(shell), edge, { draw }, span(work, 0.5, 1))
+  }
+  const { field } = distanceField(filled, 0, { signed: true, step: edge })
+  const thin = flagged(filled, thinTriangles(filled, edge, span(work, 0.1, 0.14)))
+  const room = thin ? laidSteps * edge : 0
+  return skinOf(
+    thin ? withThin(field, thin, room, edge) : field,
+    widened(meshBounds(filled), room),
+    edge,
+    { draw },
+    span(work, 0.14, 1),
+  )
+}
+
+/** The skin without what lies over openings of the input. */
+function withoutCovers(skin: TriMesh, facing: TriMesh, edge: number, gap: number): TriMesh {
+  const bare = new NearestInGrid(facing, edge)
+  const far = Math.max(1.2 * edge, gap / 2)
+  const p = skin.positions
+  const keep = new Uint8Array(triangleCount(skin))
+  for (let t = 0; t < keep.length; t++) {
+    const [a, b, c] = [3 * skin.triangles[3 * t], 3 * skin.triangles[3 * t + 1], 3 * skin.triangles[3 * t + 2]]
+    keep[t] =
+      bare.square(
+        (p[a] + p[b] + p[c]) / 3,
+        (p[a + 1] + p[b + 1] + p[c + 1]) / 3,
+        (p[a + 2] + p[b + 2] + p[c + 2]) / 3,
+        far,
+      ) < Infinity
+        ? 1
+        : 0
+  }
+  return splitNonManifold(keepTriangles(skin, keep).mesh).mesh
+}
+
 /**
  * The new skin. Inside is where the winding number of the mended input is above one half; with a gap, the body is first grown by half of
  * it and shrunk back (morphological closing), which bridges what is narrower. Vertices are then drawn on to the input where it lies close.
@@ -96,18 +165,7 @@ export function reskin(input: TriMesh, { edge, gap, holes }: ReskinChoice, work:
   const welded = weldMesh(sound).mesh
   const facing = faceOutward(splitNonManifold(welded, { rims: false }).mesh, work).mesh
   checkStop(work)
-  // Sides of plates belong together; borders of sheets are closed across or by a base, for without an inside there is no skin round them.
-  const joined = joinPlateSides(survey(facing)).mesh
-  const seen = survey(joined)
-  const border = new Set(seen.rims.flatMap((rim, r) => (seen.border[r] ? rim.halfEdges : [])))
-  const holed = closeHoles(
-    joined,
-    { how: 'smooth', scraps: true, accept: (rim) => !border.has(rim.halfEdges[0]) },
-    span(work, 0.02, 0.08),
-  ).mesh
-  const bordered = border.size ? closeBorders(holed, 'smooth', span(work, 0.08, 0.1)) : holed
-  const rest = buildTopology(bordered).openEdges ? closeHoles(bordered, { how: 'smooth' }, work).mesh : bordered
-  const filled = faceShells(splitNonManifold(rest).mesh)
+  const filled = closedUp(facing, work)
   const target = new NearestInGrid(filled, edge)
   const draw = (x: number, y: number, z: number, out: Float64Array): boolean => {
     if (!(target.square(x, y, z, 0.75 * edge) < Infinity)) return false
@@ -116,59 +174,12 @@ export function reskin(input: TriMesh, { edge, gap, holes }: ReskinChoice, work:
     out[2] = target.z
     return true
   }
-  let skin: TriMesh
-  if (gap > 0) {
-    const r = gap / 2
-    // Growing needs no finer steps than the gap itself.
-    const grown = distanceField(filled, r, { signed: false, step: edge })
-    const shell = outerShells(
-      skinOf(
-        grown.field,
-        widened(meshBounds(filled), r),
-        Math.min(edge, Math.max(edge / 2, r)),
-        { sharp: false, draw: toLevel(grown.nearest, r) },
-        span(work, 0.12, 0.5),
-      ),
-    )
-    const back = distanceField(shell, -r, { signed: true, step: edge })
-    skin = skinOf(back.field, meshBounds(shell), edge, { draw }, span(work, 0.5, 1))
-  } else {
-    const { field } = distanceField(filled, 0, { signed: true, step: edge })
-    const thin = flagged(filled, thinTriangles(filled, edge, span(work, 0.1, 0.14)))
-    const room = thin ? laidSteps * edge : 0
-    skin = skinOf(
-      thin ? withThin(field, thin, room, edge) : field,
-      widened(meshBounds(filled), room),
-      edge,
-      { draw },
-      span(work, 0.14, 1),
-    )
-  }
-  skin = withoutCrumbs(skin, 6 * edge * edge)
+  const skin = withoutCrumbs(laid(filled, edge, gap, draw, work), 6 * edge * edge)
   if (!triangleCount(skin))
     throw new StepError('empty-result', 'No inside was found at this edge length.', {
       tryThis: 'Choose a shorter edge, or a gap to bridge.',
     })
-  if (holes === 'leave') {
-    const bare = new NearestInGrid(facing, edge)
-    const far = Math.max(1.2 * edge, gap / 2)
-    const p = skin.positions
-    const keep = new Uint8Array(triangleCount(skin))
-    for (let t = 0; t < keep.length; t++) {
-      const [a, b, c] = [3 * skin.triangles[3 * t], 3 * skin.triangles[3 * t + 1], 3 * skin.triangles[3 * t + 2]]
-      keep[t] =
-        bare.square(
-          (p[a] + p[b] + p[c]) / 3,
-          (p[a + 1] + p[b + 1] + p[c + 1]) / 3,
-          (p[a + 2] + p[b + 2] + p[c + 2]) / 3,
-          far,
-        ) < Infinity
-          ? 1
-          : 0
-    }
-    skin = splitNonManifold(keepTriangles(skin, keep).mesh).mesh
-  }
-  return skin
+  return holes === 'leave' ? withoutCovers(skin, facing, edge, gap) : skin
 }
 
 /** Edge length to begin with: a two-hundredth of the diagonal. */

@@ -6,7 +6,7 @@ import { edgeKey } from '@/core/mesh/edge-key'
 import Constrainautor from '@kninnug/constrainautor'
 import Delaunator from 'delaunator'
 import { orient3d } from 'robust-predicates'
-import type { Vec3 } from '@/core/math/vec'
+import { addScaled, cross, distance, dot, length, sub, type Vec3 } from '@/core/math/vec'
 import { buildBoxTree } from '@/core/mesh/box-tree'
 import { buildTopology, nextIn } from '@/core/mesh/topology'
 import { diagonal, keepTriangles, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
@@ -47,116 +47,126 @@ export function cutBySurface(mesh: TriMesh, cutter: TriMesh, work: Work = quiet)
   })
 }
 
-function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): SurfaceCut {
-  const scale = diagonal(meshBounds(mesh)) || 1
-  const shift = [0.7548776662, 0.5698402909, 0.3287].map((v) => (v + 0.31 * round) * shiftShare * (round + 1) * scale)
-  const p = mesh.positions,
-    k = mesh.triangles
-  const q = Float64Array.from(cutter.positions, (v, i) => v + shift[i % 3]),
-    m = cutter.triangles
-  const nA = triangleCount(mesh),
-    nB = triangleCount(cutter)
-  const at = (v: number): Vec3 => [p[3 * v], p[3 * v + 1], p[3 * v + 2]]
-  const bt = (v: number): Vec3 => [q[3 * v], q[3 * v + 1], q[3 * v + 2]]
-  const sign = (a: Vec3, b: Vec3, c: Vec3, d: Vec3): number => {
-    const s = orient3d(a[0], a[1], a[2], b[0], b[1], b[2], c[0], c[1], c[2], d[0], d[1], d[2])
-    if (s === 0) throw new Degenerate()
-    return s > 0 ? 1 : -1
+const placeIn = (p: ArrayLike<number>, v: number): Vec3 => [p[3 * v], p[3 * v + 1], p[3 * v + 2]]
+
+function sign(a: Vec3, b: Vec3, c: Vec3, d: Vec3): number {
+  const s = orient3d(a[0], a[1], a[2], b[0], b[1], b[2], c[0], c[1], c[2], d[0], d[1], d[2])
+  if (s === 0) throw new Degenerate()
+  return s > 0 ? 1 : -1
+}
+
+/** Where the segment de goes through the triangle abc, or null; the share of the way is found from the plane. */
+function pierce(a: Vec3, b: Vec3, c: Vec3, d: Vec3, e: Vec3): Vec3 | null {
+  if (sign(a, b, c, d) === sign(a, b, c, e)) return null
+  const s = sign(d, e, a, b)
+  if (sign(d, e, b, c) !== s || sign(d, e, c, a) !== s) return null
+  const n = cross(sub(b, a), sub(c, a))
+  const hd = dot(n, sub(d, a)),
+    he = dot(n, sub(e, a))
+  const t = Math.max(0, Math.min(1, hd / (hd - he)))
+  return [d[0] + t * (e[0] - d[0]), d[1] + t * (e[1] - d[1]), d[2] + t * (e[2] - d[2])]
+}
+
+/** What a cutter cuts a mesh in: new points, numbered after the mesh's own, on its edges and in its triangles. */
+class Traces {
+  readonly points: number[] = []
+  /** Points on each edge of the mesh, by its ends. */
+  readonly onEdge = new Map<string, number[]>()
+  /** Cut segments in each triangle: both ends, and the cutter's triangle they lie on. */
+  readonly cuts = new Map<number, number[]>()
+  readonly base: number
+  private readonly made = new Map<string, number>()
+  constructor(
+    private readonly mesh: TriMesh,
+    private readonly cutter: TriMesh,
+    /** The cutter's places, shifted. */
+    private readonly q: Float64Array,
+  ) {
+    this.base = mesh.positions.length / 3
   }
-  /** Where the segment de goes through the triangle abc, or null; the share of the way is found from the plane. */
-  const pierce = (a: Vec3, b: Vec3, c: Vec3, d: Vec3, e: Vec3): Vec3 | null => {
-    if (sign(a, b, c, d) === sign(a, b, c, e)) return null
-    const s = sign(d, e, a, b)
-    if (sign(d, e, b, c) !== s || sign(d, e, c, a) !== s) return null
-    const n = [
-      (b[1] - a[1]) * (c[2] - a[2]) - (b[2] - a[2]) * (c[1] - a[1]),
-      (b[2] - a[2]) * (c[0] - a[0]) - (b[0] - a[0]) * (c[2] - a[2]),
-      (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]),
-    ]
-    const hd = n[0] * (d[0] - a[0]) + n[1] * (d[1] - a[1]) + n[2] * (d[2] - a[2]),
-      he = n[0] * (e[0] - a[0]) + n[1] * (e[1] - a[1]) + n[2] * (e[2] - a[2])
-    const t = Math.max(0, Math.min(1, hd / (hd - he)))
-    return [d[0] + t * (e[0] - d[0]), d[1] + t * (e[1] - d[1]), d[2] + t * (e[2] - d[2])]
+
+  place(v: number): Vec3 {
+    return v < this.base ? placeIn(this.mesh.positions, v) : placeIn(this.points, v - this.base)
   }
-  const points: number[] = []
-  const made = new Map<string, number>()
-  const base = p.length / 3
-  const point = (key: string, make: () => Vec3): number => {
-    let v = made.get(key)
+
+  private point(key: string, at: Vec3): number {
+    let v = this.made.get(key)
     if (v === undefined) {
-      const x = make()
-      v = base + points.length / 3
-      points.push(x[0], x[1], x[2])
-      made.set(key, v)
+      v = this.base + this.points.length / 3
+      this.points.push(at[0], at[1], at[2])
+      this.made.set(key, v)
     }
     return v
   }
-  // Points on each edge of the mesh, and cut segments in each triangle with the cutter triangle they lie on.
-  const onEdge = new Map<string, number[]>()
-  const cuts = new Map<number, number[]>()
-  const pairs = (t: number, visit: (s: number) => void) => overlapping(tree, p, k, t, visit)
-  const tree = { ...buildBoxTree(cutter), cutter, slack: 2 * Math.max(...shift) }
-  for (let t = 0; t < nA; t++) {
-    if ((t & 8191) === 0) {
-      checkStop(work)
-      work.progress((0.6 * t) / nA, 'cutting')
+
+  /** Where the sides of a mesh triangle pierce one of the cutter. `sa`: the sides of its corners. */
+  private throughSides(v: readonly number[], A: readonly Vec3[], B: readonly Vec3[], s: number, sa: readonly number[]) {
+    const ends: number[] = []
+    for (let c = 0; c < 3; c++) {
+      const d = (c + 1) % 3
+      if (sa[c] === sa[d]) continue
+      const lo = v[c] < v[d] ? c : d,
+        hi = lo === c ? d : c
+      const edge = `${v[lo]} ${v[hi]}`
+      const x = pierce(B[0], B[1], B[2], A[lo], A[hi])
+      if (!x) continue
+      const key = `e${edge} ${s}`
+      const known = this.made.has(key)
+      const id = this.point(key, x)
+      if (!known) {
+        const list = this.onEdge.get(edge)
+        if (list) list.push(id)
+        else this.onEdge.set(edge, [id])
+      }
+      ends.push(id)
     }
-    const v = [k[3 * t], k[3 * t + 1], k[3 * t + 2]]
-    const A = [at(v[0]), at(v[1]), at(v[2])]
-    pairs(t, (s) => {
-      const w = [m[3 * s], m[3 * s + 1], m[3 * s + 2]]
-      const B = [bt(w[0]), bt(w[1]), bt(w[2])]
-      const sa = A.map((x) => sign(B[0], B[1], B[2], x))
-      if (sa[0] === sa[1] && sa[1] === sa[2]) return
-      const ends: number[] = []
-      for (let c = 0; c < 3; c++) {
-        const d = (c + 1) % 3
-        if (sa[c] === sa[d]) continue
-        const lo = v[c] < v[d] ? c : d,
-          hi = lo === c ? d : c
-        const edge = `${v[lo]} ${v[hi]}`
-        const x = pierce(B[0], B[1], B[2], A[lo], A[hi])
-        if (!x) continue
-        const key = `e${edge} ${s}`
-        const known = made.has(key)
-        const id = point(key, () => x)
-        if (!known) {
-          const list = onEdge.get(edge)
-          if (list) list.push(id)
-          else onEdge.set(edge, [id])
-        }
-        ends.push(id)
-      }
-      for (let c = 0; c < 3 && ends.length < 3; c++) {
-        const d = (c + 1) % 3
-        const lo = w[c] < w[d] ? c : d,
-          hi = lo === c ? d : c
-        const x = pierce(A[0], A[1], A[2], B[lo], B[hi])
-        if (x) ends.push(point(`t${t} ${w[lo]} ${w[hi]}`, () => x))
-      }
-      if (ends.length !== 2) {
-        if (ends.length) throw new Degenerate()
-        return
-      }
-      if (ends[0] === ends[1]) return
-      const list = cuts.get(t)
-      if (list) list.push(ends[0], ends[1], s)
-      else cuts.set(t, [ends[0], ends[1], s])
-    })
+    return ends
   }
-  const all = (v: number): Vec3 =>
-    v < base ? at(v) : [points[3 * (v - base)], points[3 * (v - base) + 1], points[3 * (v - base) + 2]]
+
+  /** Cuts triangle t of the mesh by triangle s of the cutter. */
+  cut(t: number, s: number): void {
+    const { triangles: k } = this.mesh
+    const { triangles: m } = this.cutter
+    const v = [k[3 * t], k[3 * t + 1], k[3 * t + 2]]
+    const w = [m[3 * s], m[3 * s + 1], m[3 * s + 2]]
+    const A = v.map((i) => placeIn(this.mesh.positions, i))
+    const B = w.map((i) => placeIn(this.q, i))
+    const sa = A.map((x) => sign(B[0], B[1], B[2], x))
+    if (sa[0] === sa[1] && sa[1] === sa[2]) return
+    const ends = this.throughSides(v, A, B, s, sa)
+    for (let c = 0; c < 3 && ends.length < 3; c++) {
+      const d = (c + 1) % 3
+      const lo = w[c] < w[d] ? c : d,
+        hi = lo === c ? d : c
+      const x = pierce(A[0], A[1], A[2], B[lo], B[hi])
+      if (x) ends.push(this.point(`t${t} ${w[lo]} ${w[hi]}`, x))
+    }
+    if (ends.length !== 2) {
+      if (ends.length) throw new Degenerate()
+      return
+    }
+    if (ends[0] === ends[1]) return
+    const list = this.cuts.get(t)
+    if (list) list.push(ends[0], ends[1], s)
+    else this.cuts.set(t, [ends[0], ends[1], s])
+  }
+}
+
+/** The mesh with its triangles cut along the traces; `cutEdges`: which cutter triangle each cut edge lies on, by both ends. */
+function divided(mesh: TriMesh, traces: Traces) {
+  const { positions: p, triangles: k } = mesh
+  const all = (v: number) => traces.place(v)
   const triangles: number[] = [],
     from: number[] = []
-  // Which cutter triangle each cut edge lies on; keys by both ends.
   const cutEdges = new Map<number, number>()
   let length = 0
-  for (let t = 0; t < nA; t++) {
+  for (let t = 0; t < triangleCount(mesh); t++) {
     const v = [k[3 * t], k[3 * t + 1], k[3 * t + 2]]
-    const edges = [0, 1, 2].map(
-      (c) => onEdge.get(v[c] < v[(c + 1) % 3] ? `${v[c]} ${v[(c + 1) % 3]}` : `${v[(c + 1) % 3]} ${v[c]}`) ?? [],
-    )
-    const segments = cuts.get(t) ?? []
+    const edges = [0, 1, 2].map((c) => {
+      const [a, b] = [v[c], v[(c + 1) % 3]]
+      return traces.onEdge.get(a < b ? `${a} ${b}` : `${b} ${a}`) ?? []
+    })
+    const segments = traces.cuts.get(t) ?? []
     if (!segments.length && !edges.some((e) => e.length)) {
       triangles.push(v[0], v[1], v[2])
       from.push(t)
@@ -164,11 +174,7 @@ function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): Sur
     }
     for (let i = 0; i < segments.length; i += 3) {
       const key = edgeKey(segments[i], segments[i + 1])
-      if (!cutEdges.has(key)) {
-        const a = all(segments[i]),
-          b = all(segments[i + 1])
-        length += Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2])
-      }
+      if (!cutEdges.has(key)) length += distance(all(segments[i]), all(segments[i + 1]))
       cutEdges.set(key, segments[i + 2])
     }
     for (const tri of retriangulate(v, edges, segments, all)) {
@@ -176,13 +182,30 @@ function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): Sur
       from.push(t)
     }
   }
+  const positions = new Float32Array(p.length + traces.points.length)
+  positions.set(p)
+  positions.set(traces.points, p.length)
+  return { whole: { positions, triangles: Uint32Array.from(triangles) }, from, cutEdges, length }
+}
+
+function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): SurfaceCut {
+  const scale = diagonal(meshBounds(mesh)) || 1
+  const shift = [0.7548776662, 0.5698402909, 0.3287].map((v) => (v + 0.31 * round) * shiftShare * (round + 1) * scale)
+  const q = Float64Array.from(cutter.positions, (v, i) => v + shift[i % 3])
+  const traces = new Traces(mesh, cutter, q)
+  const tree = { ...buildBoxTree(cutter), cutter, slack: 2 * Math.max(...shift) }
+  const count = triangleCount(mesh)
+  for (let t = 0; t < count; t++) {
+    if ((t & 8191) === 0) {
+      checkStop(work)
+      work.progress((0.6 * t) / count, 'cutting')
+    }
+    overlapping(tree, mesh.positions, mesh.triangles, t, (s) => traces.cut(t, s))
+  }
+  const { whole, from, cutEdges, length } = divided(mesh, traces)
   checkStop(work)
   work.progress(0.8, 'telling sides apart')
-  const positions = new Float32Array(p.length + points.length)
-  positions.set(p)
-  positions.set(points, p.length)
-  const whole = { positions, triangles: Uint32Array.from(triangles) }
-  const { side, undivided } = sides(whole, cutEdges, all, q, m, nB, cutter)
+  const { side, undivided } = sides(whole, cutEdges, (v) => traces.place(v), q, cutter)
   const half = (want: number) => {
     const kept = keepTriangles(
       whole,
@@ -190,7 +213,7 @@ function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): Sur
     )
     const rim = new Uint8Array(kept.mesh.positions.length / 3)
     kept.triangleFrom.forEach((t, i) => {
-      for (let c = 0; c < 3; c++) if (triangles[3 * t + c] >= base) rim[kept.mesh.triangles[3 * i + c]] = 1
+      for (let c = 0; c < 3; c++) if (whole.triangles[3 * t + c] >= traces.base) rim[kept.mesh.triangles[3 * i + c]] = 1
     })
     return { mesh: kept.mesh, from: kept.triangleFrom.map((t) => from[t]), rim }
   }
@@ -320,14 +343,26 @@ function retriangulate(
   return out
 }
 
+/**
+ * To which side of a cutter's triangle a triangle leaves a cut edge xy, z its third corner: the cosine of its inward direction with the
+ * cutter's normal, and the edge's length.
+ */
+function leaning(x: Vec3, y: Vec3, z: Vec3, q: Float64Array, m: Uint32Array, s: number): { d: number; l: number } {
+  const e = sub(y, x),
+    f = sub(z, x)
+  const square = dot(e, e) || 1
+  const inward = addScaled(f, e, -dot(e, f) / square)
+  const [o, u, w] = [0, 1, 2].map((c) => placeIn(q, m[3 * s + c]))
+  const normal = cross(sub(u, o), sub(w, o))
+  return { d: dot(inward, normal) / (length(inward) * length(normal) || 1), l: Math.sqrt(square) }
+}
+
 /** 1 or 0 for each triangle by the side of the cutter it lies on: parts are joined across uncut edges, and each asks its cut edges. */
 function sides(
   whole: TriMesh,
   cutEdges: ReadonlyMap<number, number>,
   all: (v: number) => Vec3,
   q: Float64Array,
-  m: Uint32Array,
-  nB: number,
   cutter: TriMesh,
 ): { side: Uint8Array; undivided: number } {
   const topology = buildTopology(whole)
@@ -348,28 +383,9 @@ function sides(
           b = k[nextIn(h)]
         const s = cutEdges.size ? cutEdges.get(edgeKey(a, b)) : undefined
         if (s !== undefined) {
-          // The triangle leaves the cut edge to the side its inward direction points to.
-          const x = all(a),
-            y = all(b),
-            z = all(
-              k[3 * t] !== a && k[3 * t] !== b
-                ? k[3 * t]
-                : k[3 * t + 1] !== a && k[3 * t + 1] !== b
-                  ? k[3 * t + 1]
-                  : k[3 * t + 2],
-            )
-          const e = [y[0] - x[0], y[1] - x[1], y[2] - x[2]],
-            f = [z[0] - x[0], z[1] - x[1], z[2] - x[2]]
-          const l = e[0] ** 2 + e[1] ** 2 + e[2] ** 2 || 1
-          const r = (e[0] * f[0] + e[1] * f[1] + e[2] * f[2]) / l
-          const inward = [f[0] - r * e[0], f[1] - r * e[1], f[2] - r * e[2]]
-          const [o, u, w] = [3 * m[3 * s], 3 * m[3 * s + 1], 3 * m[3 * s + 2]]
-          const nx = (q[u + 1] - q[o + 1]) * (q[w + 2] - q[o + 2]) - (q[u + 2] - q[o + 2]) * (q[w + 1] - q[o + 1])
-          const ny = (q[u + 2] - q[o + 2]) * (q[w] - q[o]) - (q[u] - q[o]) * (q[w + 2] - q[o + 2])
-          const nz = (q[u] - q[o]) * (q[w + 1] - q[o + 1]) - (q[u + 1] - q[o + 1]) * (q[w] - q[o])
-          const d =
-            (inward[0] * nx + inward[1] * ny + inward[2] * nz) / (Math.hypot(...inward) * Math.hypot(nx, ny, nz) || 1)
-          votes[id][d > 0 ? 1 : 0] += Math.sqrt(l) * Math.abs(d)
+          const third = [0, 1, 2].map((c) => k[3 * t + c]).find((v) => v !== a && v !== b) ?? a
+          const { d, l } = leaning(all(a), all(b), all(third), q, cutter.triangles, s)
+          votes[id][d > 0 ? 1 : 0] += l * Math.abs(d)
           continue
         }
         const w = topology.twin[h]
@@ -391,7 +407,7 @@ function sides(
       if (Math.min(below, above) > 0.05 * Math.max(below, above)) undivided++
       return above >= below ? 1 : 0
     }
-    if (!nB) return 1
+    if (!triangleCount(cutter)) return 1
     // Never cut: the side of the nearest place of the cutter.
     reference ??= referenceOf(cutter)
     const c = [0, 1, 2].map((i) => all(k[3 * first[id] + i]))

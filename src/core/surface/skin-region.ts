@@ -168,42 +168,19 @@ function along(uv: Float64Array, area: Float64Array): void {
   }
 }
 
-/** @throws StepError `empty-region`, `several-pieces`, `closed`, `too-deep`, Stopped */
-export function skinRegion(
-  mesh: TriMesh,
-  triangles: readonly number[],
-  choice: SkinChoice,
-  work: Work = quiet,
-): SkinRegion {
-  const cut = cutOut(mesh, triangles)
-  const at = Array.from({ length: cut.positions.length / 3 }, (_, v): Vec3 => [
-    cut.positions[3 * v],
-    cut.positions[3 * v + 1],
-    cut.positions[3 * v + 2],
-  ])
-  const whole = cut.area.reduce((s, w) => s + w, 0)
-  const grain = Math.sqrt(whole / at.length)
-  const bending = 10 ** (-8 + 6 * choice.smooth)
-  work.progress(0.02, 'laying the region flat')
-  const fitBy = (
-    by: SkinBy,
-    uv: Float64Array,
-    cells: number,
-    rounds = 1,
-  ): { fit: SheetFit; places: SheetPlaces } | null => {
-    const places: SheetPlaces = {
-      at,
-      u: Float64Array.from(at, (_, v) => uv[2 * v]),
-      v: Float64Array.from(at, (_, v) => uv[2 * v + 1]),
-      weight: cut.area,
-    }
-    const rectangle = over(places, choice.extend)
-    const longer = Math.max(...rectangle.sides)
-    const count = (k: 0 | 1) => Math.max(1, Math.round((cells * rectangle.sides[k]) / longer))
-    const fit = fitSettled(places, rectangle, [count(0), count(1)], bending, grain, rounds, work)
-    return fit && { fit, places }
-  }
-  const ways: { by: SkinBy; uv: Float64Array }[] = []
+interface LaidFlat {
+  readonly by: SkinBy
+  /** u v of each place, mm. */
+  readonly uv: Float64Array
+}
+interface Fit {
+  readonly fit: SheetFit
+  readonly places: SheetPlaces
+}
+
+/** The ways in which a region can be laid flat, of those that are asked for. @throws StepError `too-deep` */
+function waysOf(cut: Cut, choice: SkinChoice): LaidFlat[] {
+  const ways: LaidFlat[] = []
   const look = choice.by === 'flattening' ? null : projected(cut)
   if (look) {
     along(look.uv, cut.area)
@@ -229,30 +206,80 @@ export function skinRegion(
             : 'Leave a strip out so that it opens, or pick less of the body.',
       },
     )
-  // What gives less at a middling detail.
-  let way = ways[0]
-  if (ways.length > 1) {
-    const tried = ways.map((w) => ({ w, fit: fitBy(w.by, w.uv, 8)?.fit }))
-    const rms = (f: SheetFit | undefined) =>
-      f ? Math.sqrt(f.off.reduce((s, d, i) => s + cut.area[i] * d * d, 0) / whole) : Infinity
-    tried.sort((p, q) => rms(p.fit) - rms(q.fit))
-    way = tried[0].w
-  }
-  const { detail } = choice
+  return ways
+}
+
+/** The way that gives less at a middling detail. */
+function nearerWay(
+  ways: readonly LaidFlat[],
+  cut: Cut,
+  fitBy: (uv: Float64Array, cells: number) => Fit | null,
+): LaidFlat {
+  if (ways.length < 2) return ways[0]
+  const whole = cut.area.reduce((s, w) => s + w, 0)
+  const rms = (f: SheetFit | undefined) =>
+    f ? Math.sqrt(f.off.reduce((s, d, i) => s + cut.area[i] * d * d, 0) / whole) : Infinity
+  const tried = ways.map((way) => ({ way, rms: rms(fitBy(way.uv, 8)?.fit) }))
+  return tried.sort((p, q) => p.rms - q.rms)[0].way
+}
+
+/** A sheet of the detail that is asked for, or raised until it lies within. */
+function raisedFit(
+  detail: SkinChoice['detail'],
+  places: number,
+  fitBy: (cells: number, rounds: number) => Fit | null,
+  work: Work,
+): Fit | null {
   const list = 'cells' in detail ? [detail.cells] : raised
-  let best: { fit: SheetFit; places: SheetPlaces } | null = null
+  let best: Fit | null = null
   for (const [i, k] of list.entries()) {
     checkStop(work)
     work.progress(0.1 + (0.9 * i) / list.length, 'fitting the sheet')
     // More control points than places tell nothing.
-    if (best && k * k > 4 * at.length) break
+    if (best && k * k > 4 * places) break
     // Far from it a step more is lost: halving the cells of a cubic brings it nearer by up to sixteen times.
     if (best && 'within' in detail && best.fit.max > 12 * detail.within && i % 2 && i + 1 < list.length) continue
     const near = 'cells' in detail || (best !== null && best.fit.max < 4 * detail.within)
-    const made = fitBy(way.by, way.uv, k, near ? rounds : 1)
+    const made = fitBy(k, near ? rounds : 1)
     if (made && (!best || made.fit.max < best.fit.max)) best = made
     if (best && 'within' in detail && best.fit.max <= detail.within) break
   }
+  return best
+}
+
+/** @throws StepError `empty-region`, `several-pieces`, `closed`, `too-deep`, Stopped */
+export function skinRegion(
+  mesh: TriMesh,
+  triangles: readonly number[],
+  choice: SkinChoice,
+  work: Work = quiet,
+): SkinRegion {
+  const cut = cutOut(mesh, triangles)
+  const at = Array.from({ length: cut.positions.length / 3 }, (_, v): Vec3 => [
+    cut.positions[3 * v],
+    cut.positions[3 * v + 1],
+    cut.positions[3 * v + 2],
+  ])
+  const whole = cut.area.reduce((s, w) => s + w, 0)
+  const grain = Math.sqrt(whole / at.length)
+  const bending = 10 ** (-8 + 6 * choice.smooth)
+  work.progress(0.02, 'laying the region flat')
+  const fitBy = (uv: Float64Array, cells: number, rounds = 1): Fit | null => {
+    const places: SheetPlaces = {
+      at,
+      u: Float64Array.from(at, (_, v) => uv[2 * v]),
+      v: Float64Array.from(at, (_, v) => uv[2 * v + 1]),
+      weight: cut.area,
+    }
+    const rectangle = over(places, choice.extend)
+    const longer = Math.max(...rectangle.sides)
+    const count = (k: 0 | 1) => Math.max(1, Math.round((cells * rectangle.sides[k]) / longer))
+    const fit = fitSettled(places, rectangle, [count(0), count(1)], bending, grain, rounds, work)
+    return fit && { fit, places }
+  }
+  const way = nearerWay(waysOf(cut, choice), cut, fitBy)
+  const { detail } = choice
+  const best = raisedFit(detail, at.length, (cells, rounds) => fitBy(way.uv, cells, rounds), work)
   if (!best)
     throw new StepError('empty-region', 'The region does not tell a sheet.', { tryThis: 'Pick more of the body.' })
   const { fit, places } = best

@@ -69,21 +69,9 @@ export function onCircle(
   return Math.abs(whole) < 361
 }
 
-/**
- * @param places without two equal ones in a row
- * @param start where a closed row is opened
- * @returns runs in order; null when a kind that would be needed is switched off
- */
-export function divide(
-  places: readonly Place[],
-  closed: boolean,
-  start: number,
-  choice: RunChoice,
-  work: Work,
-): Run[] | null {
+/** Whether a line or an arc holds the places from i to j, counted from where the row is opened. */
+function holdings(places: readonly Place[], start: number, sums: Sums, choice: RunChoice) {
   const n = places.length
-  const end = closed ? n : n - 1
-  const sums = new Sums(places)
   const at = (i: number) => places[(start + i) % n]
   const lineHolds = (i: number, j: number): boolean => {
     if (j - i < 2) return true
@@ -103,23 +91,43 @@ export function divide(
     const c = sums.circle(start + i, start + j)
     return !!c && onCircle(places, start + i, start + j, c, t)
   }
-  /** Furthest place that one piece from i can hold, if it holds all before it. */
-  const reach = (i: number, holds: (i: number, j: number) => boolean, first: number): number => {
-    let good = i + first - 1,
-      step = 1
-    if (good > end) return end
-    while (good < end && holds(i, Math.min(end, good + step))) {
-      good = Math.min(end, good + step)
-      step *= 2
-    }
-    let bad = Math.min(end + 1, good + step)
-    while (bad - good > 1) {
-      const mid = (good + bad) >> 1
-      if (holds(i, mid)) good = mid
-      else bad = mid
-    }
-    return good
+  return { lineHolds, arcHolds }
+}
+
+/** Furthest place that one piece from i can hold, if it holds all before it. */
+function reach(i: number, end: number, holds: (i: number, j: number) => boolean, first: number): number {
+  let good = i + first - 1,
+    step = 1
+  if (good > end) return end
+  while (good < end && holds(i, Math.min(end, good + step))) {
+    good = Math.min(end, good + step)
+    step *= 2
   }
+  let bad = Math.min(end + 1, good + step)
+  while (bad - good > 1) {
+    const mid = (good + bad) >> 1
+    if (holds(i, mid)) good = mid
+    else bad = mid
+  }
+  return good
+}
+
+/**
+ * @param places without two equal ones in a row
+ * @param start where a closed row is opened
+ * @returns runs in order; null when a kind that would be needed is switched off
+ */
+export function divide(
+  places: readonly Place[],
+  closed: boolean,
+  start: number,
+  choice: RunChoice,
+  work: Work,
+): Run[] | null {
+  const n = places.length
+  const end = closed ? n : n - 1
+  const sums = new Sums(places)
+  const { lineHolds, arcHolds } = holdings(places, start, sums, choice)
   const cost = new Float64Array(end + 1).fill(Infinity)
   const before = new Int32Array(end + 1).fill(-1)
   const kind = new Uint8Array(end + 1)
@@ -131,7 +139,7 @@ export function divide(
     }
     if (cost[i] === Infinity) continue
     if (choice.line !== null) {
-      const far = reach(i, lineHolds, 1)
+      const far = reach(i, end, lineHolds, 1)
       for (let j = i + 1; j <= far; j++) {
         const off = j - i < 2 ? 0 : sums.offLine(start + i, start + j) / choice.line ** 2
         const c = cost[i] + lineCost + closeness * off
@@ -143,7 +151,7 @@ export function divide(
       }
     }
     if (choice.arc !== null) {
-      const far = reach(i, arcHolds, leastEdges)
+      const far = reach(i, end, arcHolds, leastEdges)
       for (let j = i + leastEdges; j <= far; j++) {
         const off = sums.offCircle(start + i, start + j)
         if (off === Infinity) continue

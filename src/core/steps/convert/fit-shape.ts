@@ -71,7 +71,6 @@ const settings = z.object({
   extend: lengthMm('Longer at both ends by', { min: -1e4, more: true }).default(0),
   name: newBody('Name', { base: 'shape', when: { field: 'as', is: ['datum', 'sheet', 'solid'] } }).default('shape'),
 })
-type Settings = z.output<typeof settings>
 
 export const fitShape = defineStep({
   kind: 'convert/fit-shape',
