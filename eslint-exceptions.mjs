@@ -19,7 +19,6 @@ export const tooLong = [
   'src/bench/stage3d/router.ts',
   'src/bench/stage3d/scene.tsx',
   'src/bench/tools/tool-card.tsx',
-  'src/core/base/quantity.ts',
   'src/core/cage/irregular-patch.ts',
   'src/core/cage/smooth-body.ts',
   'src/core/clean/bound.ts',
@@ -44,15 +43,7 @@ export const tooLong = [
   'src/core/prove/measure.ts',
   'src/core/recipe/evaluate.ts',
   'src/core/report/picture.ts',
-  'src/core/section/slice.ts',
-  'src/core/skin/contour.ts',
-  'src/core/skin/reskin.ts',
-  'src/core/split/plane-cut.ts',
-  'src/core/split/surface-cut.ts',
   'src/core/steps/convert/quad-net.ts',
-  'src/core/surface/flatten.ts',
-  'src/core/surface/skin-region.ts',
-  'src/core/trace/runs.ts',
 ]
 export const tooManyWays = [
   'src/bench/draw/body-view.tsx',
@@ -72,6 +63,5 @@ export const tooManyWays = [
   'src/core/net/tidy-quads.ts',
   'src/core/outline/propose.ts',
   'src/core/outline/snap.ts',
-  'src/core/surface/skin-region.ts',
   'src/testing/plausible.ts',
 ]

@@ -86,34 +86,24 @@ function usualEdge(mesh: TriMesh, p: Patches): number {
   return lengths.sort((a, b) => a - b)[lengths.length >> 1] ?? 0
 }
 
-/**
- * @param close mm: how far the mesh may lie off its surfaces
- * @param moved triangles that lie off the surface they are given to, and how far at most: fillets that are left out
- * @param strays borders of a scan may lie beside where they belong by about an edge
- * @param shells patches of each connected piece of the skin: outer ones and the hollows within them
- */
-export function boundOf(
-  mesh: TriMesh,
-  p: Patches,
-  shells: BoundBody['shells'],
-  closed: boolean,
-  {
-    close,
-    strays,
-    strayEdges = usualStray,
-    moved,
-  }: { close: number; strays: boolean; strayEdges?: number; moved?: { flags: ArrayLike<number>; reach: number } },
-  work: Work = quiet,
-): Bounded {
-  const failed = new Set<number>()
-  /** Of patches that do not meet the largest stays: beside facets it may well. */
-  const fail = (some: readonly number[]) => {
-    const largest =
-      some.length > 1
-        ? some.reduce((a, b) => (p.patches[b].triangles.length > p.patches[a].triangles.length ? b : a))
-        : -1
-    for (const i of some) if (i !== largest) failed.add(i)
-  }
+interface BoundChoice {
+  readonly close: number
+  readonly strays: boolean
+  readonly strayEdges?: number
+  readonly moved?: { readonly flags: ArrayLike<number>; readonly reach: number }
+}
+
+/** The distances that a body is bound within, mm. */
+interface Reaches {
+  readonly close: number
+  readonly strays: boolean
+  /** How far facets lie off their surfaces between their corners. */
+  readonly chord: number
+  /** How far a border may lie beside where it belongs. */
+  readonly loose: number
+}
+
+function reachesOf(mesh: TriMesh, p: Patches, { close, strays, strayEdges = usualStray, moved }: BoundChoice): Reaches {
   // Where facets were divided further, what lies between their corners is off the surface by as much as they are.
   const chord = p.patches.reduce(
     (m, { shape, triangles }) =>
@@ -128,66 +118,112 @@ export function boundOf(
   // A scan rounds sharp edges over a few of its own, and its borders wander there.
   const border = strays ? strayEdges * usualEdge(mesh, p) : Math.max(close, 2 * chord)
   const loose = moved ? border + filletTimes * moved.reach + 2 * usualEdge(mesh, p) : border
-  // Corners: on all exact surfaces around.
-  const place = new Map<number, Vec3>()
-  for (const [v, around] of p.corners) {
-    const shapes = around.flatMap((i) => p.patches[i].shape ?? [])
-    const from = vertex(mesh, v)
-    const { at, off } = meetingPlace(from, shapes, close)
-    const far = distance(at, from)
-    if (off > (strays ? looseTimes * close : close) || far > Math.max(20 * close, 2 * loose)) {
-      fail(around.filter((i) => p.patches[i].shape))
-      place.set(v, from)
-      continue
-    }
-    place.set(v, at)
+  return { close, strays, chord, loose }
+}
+
+/** One body on its way: its corners, then its edges, then its faces. */
+class Binding {
+  readonly failed = new Set<number>()
+  readonly unclear: [number, number][] = []
+  readonly fitted = new Map<number, FittedFace>()
+  readonly list: Vec3[] = []
+  gap: number
+  private readonly place = new Map<number, Vec3>()
+  private readonly number = new Map<number, number>()
+  private readonly surface: readonly (Shape | null)[]
+  private readonly frames: readonly (ReturnType<typeof frameOf> | null)[]
+  private readonly normals: Float32Array
+
+  constructor(
+    private readonly mesh: TriMesh,
+    private readonly p: Patches,
+    private readonly reaches: Reaches,
+  ) {
+    const { close, strays, chord } = reaches
+    this.gap = strays ? looseTimes * close : Math.max(close, 2 * chord)
+    this.placeCorners()
+    // Planes of the facets, from where their corners lie now.
+    this.surface = p.patches.map((patch): Shape | null => {
+      if (patch.shape) return patch.shape
+      if (patch.chart >= 0) return null
+      const t = patch.triangles[0]
+      return facetPlane([0, 1, 2].map((c) => this.at(mesh.triangles[3 * t + c])))
+    })
+    this.frames = p.patches.map((patch, i) => {
+      const s = this.surface[i]
+      return s && frameOf(mesh, s, patch.triangles)
+    })
+    this.standAtAngles()
+    // Of what is to be fitted alone: where it ends at a rim, what lies beyond faces elsewhere.
+    const charted = p.patches.flatMap((q) => (q.chart < 0 ? [] : q.triangles))
+    const triangles = Uint32Array.from(charted.flatMap((t) => [...mesh.triangles.subarray(3 * t, 3 * t + 3)]))
+    this.normals = vertexNormals({ positions: mesh.positions, triangles })
   }
-  const at = (v: number) => place.get(v) ?? vertex(mesh, v)
-  // Planes of the facets, from where their corners lie now.
-  const surface = p.patches.map((patch): Shape | null => {
-    if (patch.shape) return patch.shape
-    if (patch.chart >= 0) return null
-    const t = patch.triangles[0]
-    return facetPlane([0, 1, 2].map((c) => at(mesh.triangles[3 * t + c])))
-  })
-  // Corners beside where angles begin stand there: the kernel takes an edge that ends a hair beyond for one that goes round.
-  const frames = p.patches.map((patch, i) => surface[i] && frameOf(mesh, surface[i], patch.triangles))
-  for (const [v, around] of p.corners)
-    for (const i of around) {
-      const f = frames[i]
-      const s = surface[i]
-      if (!f || !s || !p.patches[i].shape || s.kind === 'plane' || s.kind === 'sphere') continue
-      const y = cross(s.axis!, f.x)
-      const d = sub(at(v), s.at)
-      const aside = dot(d, y)
-      if (aside !== 0 && dot(d, f.x) > 0 && Math.abs(aside) < 0.1 * close) place.set(v, addScaled(at(v), y, -aside))
+
+  /** Of patches that do not meet the largest stays: beside facets it may well. */
+  private fail(some: readonly number[]): void {
+    const { patches } = this.p
+    const size = (i: number) => patches[i].triangles.length
+    const largest = some.length > 1 ? some.reduce((a, b) => (size(b) > size(a) ? b : a)) : -1
+    for (const i of some) if (i !== largest) this.failed.add(i)
+  }
+
+  private at(v: number): Vec3 {
+    return this.place.get(v) ?? vertex(this.mesh, v)
+  }
+
+  /** Corners: on all exact surfaces around. */
+  private placeCorners(): void {
+    const { mesh, p, place } = this
+    const { close, strays, loose } = this.reaches
+    for (const [v, around] of p.corners) {
+      const shapes = around.flatMap((i) => p.patches[i].shape ?? [])
+      const from = vertex(mesh, v)
+      const { at, off } = meetingPlace(from, shapes, close)
+      const far = distance(at, from)
+      if (off > (strays ? looseTimes * close : close) || far > Math.max(20 * close, 2 * loose)) {
+        this.fail(around.filter((i) => p.patches[i].shape))
+        place.set(v, from)
+        continue
+      }
+      place.set(v, at)
     }
-  let gap = strays ? looseTimes * close : Math.max(close, 2 * chord)
-  const list: Vec3[] = []
-  const number = new Map<number, number>()
-  const cornerOf = (v: number) => {
-    let n = number.get(v)
+  }
+
+  /** Corners beside where angles begin stand there: the kernel takes an edge that ends a hair beyond for one that goes round. */
+  private standAtAngles(): void {
+    const { p, place, frames, surface } = this
+    for (const [v, around] of p.corners)
+      for (const i of around) {
+        const f = frames[i]
+        const s = surface[i]
+        if (!f || !s || !p.patches[i].shape || s.kind === 'plane' || s.kind === 'sphere') continue
+        const y = cross(s.axis!, f.x)
+        const d = sub(this.at(v), s.at)
+        const aside = dot(d, y)
+        if (aside !== 0 && dot(d, f.x) > 0 && Math.abs(aside) < 0.1 * this.reaches.close)
+          place.set(v, addScaled(this.at(v), y, -aside))
+      }
+  }
+
+  private cornerOf(v: number): number {
+    let n = this.number.get(v)
     if (n === undefined) {
-      n = list.length
-      list.push(at(v))
-      number.set(v, n)
+      n = this.list.length
+      this.list.push(this.at(v))
+      this.number.set(v, n)
     }
     return n
   }
-  // Of what is to be fitted alone: where it ends at a rim, what lies beyond faces elsewhere.
-  const charted = p.patches.flatMap((q) => (q.chart < 0 ? [] : q.triangles))
-  const triangles = Uint32Array.from(charted.flatMap((t) => [...mesh.triangles.subarray(3 * t, 3 * t + 3)]))
-  const normals = vertexNormals({ positions: mesh.positions, triangles })
-  const normalAt = (v: number): Vec3 => [normals[3 * v], normals[3 * v + 1], normals[3 * v + 2]]
-  const unclear: [number, number][] = []
-  const edges: (BoundEdge | null)[] = p.chains.map((chain, i) => {
-    if (i % 200 === 0) {
-      checkStop(work)
-      work.progress((0.8 * i) / p.chains.length, 'edges')
-    }
+
+  /** The edge along a chain; null where it has no curve. */
+  edge(chain: Chain): BoundEdge | null {
+    const { mesh, p, surface, normals, list, unclear } = this
+    const { close, strays, loose } = this.reaches
+    const normalAt = (v: number): Vec3 => [normals[3 * v], normals[3 * v + 1], normals[3 * v + 2]]
     const [l, r] = [surface[chain.left], chain.right < 0 ? null : surface[chain.right]]
     const row = chain.vertices.map((v, k) =>
-      !chain.closed && (k === 0 || k === chain.vertices.length - 1) ? at(v) : vertex(mesh, v),
+      !chain.closed && (k === 0 || k === chain.vertices.length - 1) ? this.at(v) : vertex(mesh, v),
     )
     const sides = [l, r].filter((s) => s !== null)
     const free = [chain.left, chain.right].some((k) => k >= 0 && p.patches[k].chart >= 0)
@@ -199,12 +235,12 @@ export function boundOf(
     if (!found && [chain.left, chain.right].every((k) => k >= 0 && p.patches[k].shape))
       unclear.push([chain.left, chain.right])
     if (!made) {
-      fail([chain.left, chain.right].filter((k) => k >= 0 && !isFacet(p.patches[k])))
+      this.fail([chain.left, chain.right].filter((k) => k >= 0 && !isFacet(p.patches[k])))
       return null
     }
     if (made.curve.kind === 'line' && row.length === 2) {
       const middle = scale(add(row[0], row[1]), 0.5)
-      for (const s of sides) gap = Math.max(gap, 1.5 * Math.abs(offShape(s, middle)))
+      for (const s of sides) this.gap = Math.max(this.gap, 1.5 * Math.abs(offShape(s, middle)))
     }
     if (chain.closed) {
       const n = list.length
@@ -212,49 +248,77 @@ export function boundOf(
       return { from: n, to: n, curve: made.curve }
     }
     return {
-      from: cornerOf(chain.vertices[0]),
-      to: cornerOf(chain.vertices[chain.vertices.length - 1]),
+      from: this.cornerOf(chain.vertices[0]),
+      to: this.cornerOf(chain.vertices[chain.vertices.length - 1]),
       curve: made.curve,
     }
+  }
+
+  /** The face of a patch, within edges; null where it has none. */
+  face(i: number, edges: readonly (BoundEdge | null)[]): BoundFace | null {
+    const { p, surface, frames, list } = this
+    const patch = p.patches[i]
+    const s = surface[i]
+    if (!s && patch.chart < 0) return null
+    const loops = patch.loops
+      .map((loop) => loop.filter((l) => edges[l.chain]).map((l) => ({ edge: l.chain, forward: l.forward })))
+      .filter((loop) => loop.length)
+    if (!s) return this.splineFace(i, loops, edges)
+    const flip = s.kind !== 'plane' && patch.shape!.inside
+    return { ...frames[i]!, flip, loops: s.kind === 'plane' ? farthestFirst(loops, edges, list) : loops }
+  }
+
+  private splineFace(i: number, loops: BoundFace['loops'], edges: readonly (BoundEdge | null)[]): BoundFace {
+    const { mesh, p, list } = this
+    const { close } = this.reaches
+    const face = fittedTo(mesh, p.patches[i], edges, list, close)
+    if (!face || face.border > mostBorder * Math.max(close, face.within) || face.max > mostOffTimes * face.within)
+      this.failed.add(i)
+    if (!face) return { surface: { kind: 'plane', at: [0, 0, 0], axis: [0, 0, 1] }, x: [1, 0, 0], flip: false, loops }
+    this.fitted.set(i, face)
+    this.gap = Math.max(this.gap, gapTimes * face.border)
+    return {
+      surface: splineOfHeight(face.height),
+      x: face.height.ground.x,
+      flip: false,
+      loops: farthestFirst(loops, edges, list),
+    }
+  }
+}
+
+/**
+ * @param choice.close mm: how far the mesh may lie off its surfaces
+ * @param choice.moved triangles that lie off the surface they are given to, and how far at most: fillets that are left out
+ * @param choice.strays borders of a scan may lie beside where they belong by about an edge
+ * @param shells patches of each connected piece of the skin: outer ones and the hollows within them
+ */
+export function boundOf(
+  mesh: TriMesh,
+  p: Patches,
+  shells: BoundBody['shells'],
+  closed: boolean,
+  choice: BoundChoice,
+  work: Work = quiet,
+): Bounded {
+  const now = new Binding(mesh, p, reachesOf(mesh, p, choice))
+  const edges = p.chains.map((chain, i) => {
+    if (i % 200 === 0) {
+      checkStop(work)
+      work.progress((0.8 * i) / p.chains.length, 'edges')
+    }
+    return now.edge(chain)
   })
   const faces: BoundFace[] = []
   const patchOfFace: number[] = []
   const faceOf = new Int32Array(p.patches.length).fill(-1)
-  const fitted = new Map<number, FittedFace>()
-  p.patches.forEach((patch, i) => {
-    const s = surface[i]
-    if (!s && patch.chart < 0) return
-    const loops = patch.loops
-      .map((loop) => loop.filter((l) => edges[l.chain]).map((l) => ({ edge: l.chain, forward: l.forward })))
-      .filter((loop) => loop.length)
-    faceOf[i] = faces.length
+  for (const i of p.patches.keys()) {
+    const face = now.face(i, edges)
+    if (!face) continue
+    faceOf[i] = faces.push(face) - 1
     patchOfFace.push(i)
-    if (!s) {
-      const face = fittedTo(mesh, patch, edges, list, close)
-      if (!face || face.border > mostBorder * Math.max(close, face.within) || face.max > mostOffTimes * face.within)
-        failed.add(i)
-      if (!face)
-        return void faces.push({
-          surface: { kind: 'plane', at: [0, 0, 0], axis: [0, 0, 1] },
-          x: [1, 0, 0],
-          flip: false,
-          loops,
-        })
-      fitted.set(i, face)
-      gap = Math.max(gap, gapTimes * face.border)
-      faces.push({
-        surface: splineOfHeight(face.height),
-        x: face.height.ground.x,
-        flip: false,
-        loops: farthestFirst(loops, edges, list),
-      })
-      return
-    }
-    const flip = s.kind !== 'plane' && patch.shape!.inside
-    faces.push({ ...frames[i]!, flip, loops: s.kind === 'plane' ? farthestFirst(loops, edges, list) : loops })
-  })
+  }
   const body: BoundBody = {
-    corners: list,
+    corners: now.list,
     edges: edges.map((e) => e ?? { from: 0, to: 0, curve: { kind: 'line' } }),
     faces,
     shells: shells.map((s) => ({
@@ -263,6 +327,7 @@ export function boundOf(
     })),
     closed,
   }
+  const { failed, gap, fitted, unclear } = now
   return { body, patch: patchOfFace, failed, gap, fitted, unclear }
 }
 
@@ -492,13 +557,9 @@ function goesRound(mesh: TriMesh, s: Shape, triangles: readonly number[], middle
 }
 
 /** The outer border of a face first. */
-function farthestFirst(
-  loops: { edge: number; forward: boolean }[][],
-  edges: readonly (BoundEdge | null)[],
-  corners: readonly Vec3[],
-) {
+function farthestFirst(loops: BoundFace['loops'], edges: readonly (BoundEdge | null)[], corners: readonly Vec3[]) {
   if (loops.length < 2) return loops
-  const reach = (loop: { edge: number }[]) => {
+  const reach = (loop: readonly { readonly edge: number }[]) => {
     const min = [Infinity, Infinity, Infinity],
       max = [-Infinity, -Infinity, -Infinity]
     const take = (q: Vec3) => q.forEach((v, k) => ((min[k] = Math.min(min[k], v)), (max[k] = Math.max(max[k], v))))

@@ -27,7 +27,7 @@ import type { CleanFace } from './clean-face'
 import { coarser, type Coarser } from './coarser'
 import { filletsOf } from './fillets'
 import { leaveOut, type LeftOut } from './leave-out'
-import { faceByFace, type FaceByFace } from './face-by-face'
+import { faceByFace, type FaceByFace, type FaceByFaceChoice } from './face-by-face'
 import { prismOf } from './prism'
 import { regularise } from './regular'
 import type { Regular } from './regular/finder'
@@ -184,15 +184,8 @@ const whole = (made: TracedSolid, way: 'extrusion' | 'turning', tolerance: numbe
 
 const sizeOf = (s: Shape) => (s.kind === 'ring' ? s.thickness : s.kind === 'cone' ? s.halfAngle : s.radius)
 
-async function byFaces(
-  mesh: TriMesh,
-  topology: Topology,
-  body: string,
-  name: string,
-  found: Recognised,
-  choice: CleanChoice,
-  work: Work,
-): Promise<Cleaned> {
+/** @throws StepError `organic` where too little of a part lies on shapes */
+function refuseOrganic(mesh: TriMesh, body: string, found: Recognised): void {
   const bends = organic(found)
   if (bends)
     throw new StepError(
@@ -213,6 +206,15 @@ async function byFaces(
       `${num((100 * facets) / free.length, 0)} % of "${body}" (${many(facets)} triangles) lie on no plane, cylinder, cone, sphere or ring: the mechanical way does not serve this part.`,
       { where: { body }, tryThis: 'Reskin it, simplify it and make a facet solid, or work on the mesh itself.' },
     )
+}
+
+/** The shape of each region, snapped to what is regular where that is wished; and what was found regular. */
+function shapesOf(
+  mesh: TriMesh,
+  topology: Topology,
+  found: Recognised,
+  choice: CleanChoice,
+): { shapes: (Fitted | null)[]; regular: Cleaned['regular'] } {
   const some = found.regions.flatMap((r, i) =>
     r.shape ? [{ i, shape: r.shape, area: r.area, points: placesOf(mesh, r.triangles) }] : [],
   )
@@ -231,45 +233,54 @@ async function byFaces(
     : { shapes: some.map((s) => s.shape), found: [] }
   const shapes: (Fitted | null)[] = found.regions.map(() => null)
   some.forEach((s, k) => (shapes[s.i] = { ...s.shape, ...snapped[k] }))
-  const lists = found.regions.map((r) => r.triangles)
-  const usual = {
-    close: found.drawn ? 10 * close : close,
-    strays: !found.drawn,
-    name,
-    closed: !topology.openEdges,
-    fit: choice.leftovers === 'fitted',
-  }
-  const fillets = filletsOf(mesh, topology, found.of, shapes, lists)
-  const unwanted =
-    choice.fillets === undefined ? null : filletsOf(mesh, topology, found.of, shapes, lists, choice.fillets)
-  let without: LeftOut | null = null
-  let rough: Coarser | null = null
-  let built: FaceByFace
+  return { shapes, regular }
+}
+
+/** A body made face by face, and what was left out or brought down for it. */
+interface BuiltFaces {
+  readonly built: FaceByFace
+  readonly without: LeftOut | null
+  /** The skin brought down first, where the body did not close as it was. */
+  readonly rough: Coarser | null
+}
+
+/** A skin that does not close as it is, brought down first; where that does not close either, of facets only. */
+async function builtRough(
+  mesh: TriMesh,
+  topology: Topology,
+  body: string,
+  found: Recognised,
+  shapes: readonly (Fitted | null)[],
+  usual: FaceByFaceChoice,
+  work: Work,
+): Promise<BuiltFaces | Cleaned> {
+  const close = Math.max(found.tolerance, 1e-5)
+  const rough = await coarser(mesh, found.of, shapes, close, roughTriangles, span(work, 0.6, 0.75))
+  if (rough.topology.openEdges && !topology.openEdges) throw notClosing(body, shapes.filter(Boolean).length)
   try {
-    without = unwanted && (await leaveOut(mesh, topology, found.of, shapes, unwanted, usual, span(work, 0.5, 0.9)))
-    built = without?.built ?? (await faceByFace(mesh, topology, found.of, shapes, usual, span(work, 0.5, 0.95)))
-  } catch (error) {
-    if (!(error instanceof StepError) || error.code !== 'not-valid') throw error
-    if (triangleCount(mesh) <= mostFacets) return onlyFacets(mesh, topology, body, found, work)
-    // Too fine for what does not close to stay facets: brought down first, it may.
-    without = null
-    rough = await coarser(mesh, found.of, shapes, close, roughTriangles, span(work, 0.6, 0.75))
-    if (rough.topology.openEdges && !topology.openEdges) throw notClosing(body, some.length)
-    try {
-      built = await faceByFace(
-        rough.mesh,
-        rough.topology,
-        rough.of,
-        shapes,
-        { ...usual, strayEdges: 1, fit: false, closed: !rough.topology.openEdges },
-        span(work, 0.75, 0.95),
-      )
-    } catch (again) {
-      if (!(again instanceof StepError) || again.code !== 'not-valid') throw again
-      const facets = await onlyFacets(rough.mesh, rough.topology, body, found, work, rough.off)
-      return { ...facets, broughtTo: triangleCount(rough.mesh) }
-    }
+    const built = await faceByFace(
+      rough.mesh,
+      rough.topology,
+      rough.of,
+      shapes,
+      { ...usual, strayEdges: 1, fit: false, closed: !rough.topology.openEdges },
+      span(work, 0.75, 0.95),
+    )
+    return { built, without: null, rough }
+  } catch (again) {
+    if (!(again instanceof StepError) || again.code !== 'not-valid') throw again
+    const facets = await onlyFacets(rough.mesh, rough.topology, body, found, work, rough.off)
+    return { ...facets, broughtTo: triangleCount(rough.mesh) }
   }
+}
+
+/** What lies on each face, and how far off. */
+function tableOf(
+  mesh: TriMesh,
+  found: Recognised,
+  { built, without, rough }: BuiltFaces,
+  fillets: { has(region: number): boolean },
+): { table: CleanFace[]; offs: number[]; faceted: number } {
   const skin = rough?.mesh ?? mesh
   const offs: number[] = []
   let faceted = 0
@@ -308,6 +319,48 @@ async function byFaces(
       },
     ]
   })
+  return { table, offs, faceted }
+}
+
+async function byFaces(
+  mesh: TriMesh,
+  topology: Topology,
+  body: string,
+  name: string,
+  found: Recognised,
+  choice: CleanChoice,
+  work: Work,
+): Promise<Cleaned> {
+  refuseOrganic(mesh, body, found)
+  const { shapes, regular } = shapesOf(mesh, topology, found, choice)
+  const lists = found.regions.map((r) => r.triangles)
+  const close = Math.max(found.tolerance, 1e-5)
+  const usual = {
+    close: found.drawn ? 10 * close : close,
+    strays: !found.drawn,
+    name,
+    closed: !topology.openEdges,
+    fit: choice.leftovers === 'fitted',
+  }
+  const fillets = filletsOf(mesh, topology, found.of, shapes, lists)
+  const unwanted =
+    choice.fillets === undefined ? null : filletsOf(mesh, topology, found.of, shapes, lists, choice.fillets)
+  let faces: BuiltFaces
+  try {
+    const without =
+      unwanted && (await leaveOut(mesh, topology, found.of, shapes, unwanted, usual, span(work, 0.5, 0.9)))
+    const built = without?.built ?? (await faceByFace(mesh, topology, found.of, shapes, usual, span(work, 0.5, 0.95)))
+    faces = { built, without, rough: null }
+  } catch (error) {
+    if (!(error instanceof StepError) || error.code !== 'not-valid') throw error
+    if (triangleCount(mesh) <= mostFacets) return onlyFacets(mesh, topology, body, found, work)
+    // Too fine for what does not close to stay facets: brought down first, it may.
+    const brought = await builtRough(mesh, topology, body, found, shapes, usual, work)
+    if (!('built' in brought)) return brought
+    faces = brought
+  }
+  const { built, without, rough } = faces
+  const { table, offs, faceted } = tableOf(mesh, found, faces, fillets)
   if (rough && faceted) offs.push(rough.off)
   return {
     body: built.body,

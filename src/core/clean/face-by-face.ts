@@ -114,6 +114,83 @@ export interface FaceByFaceChoice {
   readonly fit?: boolean
 }
 
+/** Which regions still have faces of their own, round after round: what spoils the body is given up. */
+class Kept {
+  readonly shapes: (Fitted | null)[]
+  readonly label: Int32Array
+  readonly charts: ReturnType<typeof chartsOf> | undefined
+  private readonly size: Uint32Array
+  private readonly retreats: Uint8Array
+  constructor(
+    private readonly mesh: TriMesh,
+    topology: Topology,
+    region: ArrayLike<number>,
+    shapes: readonly (Fitted | null)[],
+    private readonly strays: boolean,
+    fit: boolean | undefined,
+  ) {
+    this.shapes = [...shapes]
+    this.label = Int32Array.from({ length: triangleCount(mesh) }, (_, t) => region[t])
+    this.size = new Uint32Array(shapes.length)
+    for (const r of this.label) if (r >= 0) this.size[r]++
+    this.retreats = new Uint8Array(shapes.length)
+    this.charts = fit ? chartsOf(mesh, topology, this.shaped) : undefined
+  }
+
+  private readonly shaped = (t: number): boolean => this.label[t] >= 0 && this.shapes[this.label[t]] !== null
+
+  /** A fitted face that spoils the body becomes facets before anything else does. Gives how many did. */
+  unfit(p: Patches, patches: readonly number[]): number {
+    const some = patches.filter((i) => p.patches[i].chart >= 0)
+    for (const i of some) for (const t of p.patches[i].triangles) this.charts![t] = -1
+    return some.length
+  }
+
+  /** Gives up what spoils the body of some patches; how much that was, 0 when nothing is left to give. */
+  giveUp(p: Patches, patches: readonly number[], unclear: Bounded['unclear']): number {
+    const { shapes, size } = this
+    const regionOf = (i: number) => p.patches[i].region
+    const dropped = this.unfit(p, patches)
+    if (dropped) return dropped
+    // Where a spoilt face runs into another with no clear cut, the smaller of the two is hardly a face of its own.
+    const smaller = unclear
+      .filter((pair) => pair.some((i) => patches.includes(i)))
+      .map(([l, r]) => (size[regionOf(l)] < size[regionOf(r)] ? regionOf(l) : regionOf(r)))
+      .filter((r) => shapes[r] && size[r] <= mostGiven)
+    for (const r of smaller) shapes[r] = null
+    if (smaller.length) return smaller.length
+    const given = patches.map(regionOf).filter((r) => r >= 0 && shapes[r] && size[r] <= mostGiven)
+    const gone = this.strays ? this.retreat(p, patches) : 0
+    if (gone) return gone
+    // Bits go before the large faces that they spoil.
+    const most = given.reduce((m, r) => Math.max(m, size[r]), 0)
+    const bits = this.strays ? given.filter((r) => size[r] < bitOf * most) : []
+    const regions = new Set(bits.length ? bits : given)
+    for (const r of regions) shapes[r] = null
+    return regions.size
+  }
+
+  /** The border of a scan's face beside what lies on nothing is ragged: the face draws back from it before it is given up. */
+  private retreat(p: Patches, patches: readonly number[]): number {
+    const back = patches.filter((i) => p.patches[i].shape && this.retreats[p.patches[i].region] < mostRetreats)
+    const drawn = new Set(back.map((i) => p.patches[i].region))
+    for (const r of drawn) this.retreats[r]++
+    return drawBack(this.mesh, this.label, drawn, this.shaped)
+  }
+}
+
+/** Round faces beside facets: what is given up where the kernel cannot say what is wrong. */
+const besideFacets = (p: Patches): number[] =>
+  p.chains.flatMap((c) => {
+    if (c.right < 0) return []
+    const [l, r] = [p.patches[c.left], p.patches[c.right]]
+    return !l.shape && r.shape && r.shape.kind !== 'plane'
+      ? [c.right]
+      : !r.shape && l.shape && l.shape.kind !== 'plane'
+        ? [c.left]
+        : []
+  })
+
 /**
  * @param region of each triangle its region's number, -1 for none
  */
@@ -125,51 +202,11 @@ export async function faceByFace(
   { close, strays, strayEdges, name, closed, moved, fit }: FaceByFaceChoice,
   work: Work,
 ): Promise<FaceByFace> {
-  const kept = [...shapes]
-  const size = new Uint32Array(shapes.length)
-  for (let t = 0; t < triangleCount(mesh); t++) if (region[t] >= 0) size[region[t]]++
-  let given = 0
+  const kept = new Kept(mesh, topology, region, shapes, strays, fit)
   const skin = meshVolume(mesh)
-  const label = Int32Array.from({ length: triangleCount(mesh) }, (_, t) => region[t])
-  const shaped = (t: number) => label[t] >= 0 && kept[label[t]] !== null
-  const retreats = new Uint8Array(shapes.length)
-  const charts = fit ? chartsOf(mesh, topology, shaped) : undefined
+  let given = 0
   for (let round = 0; ; round++) {
-    const p = patchesOf(mesh, topology, label, kept, charts)
-    /** A fitted face that spoils the body becomes facets before anything else does. */
-    const unfit = (patches: readonly number[]) => {
-      const some = patches.filter((i) => p.patches[i].chart >= 0)
-      for (const i of some) for (const t of p.patches[i].triangles) charts![t] = -1
-      return some.length
-    }
-    let unclear: Bounded['unclear'] = []
-    const regionOf = (i: number) => p.patches[i].region
-    const giveUp = (patches: readonly number[]) => {
-      const dropped = unfit(patches)
-      if (dropped) return dropped
-      // Where a spoilt face runs into another with no clear cut, the smaller of the two is hardly a face of its own.
-      const smaller = unclear
-        .filter((pair) => pair.some((i) => patches.includes(i)))
-        .map(([l, r]) => (size[regionOf(l)] < size[regionOf(r)] ? regionOf(l) : regionOf(r)))
-        .filter((r) => kept[r] && size[r] <= mostGiven)
-      for (const r of smaller) kept[r] = null
-      if (smaller.length) return smaller.length
-      const given = patches.map((i) => p.patches[i].region).filter((r) => r >= 0 && kept[r] && size[r] <= mostGiven)
-      // The border of a scan's face beside what lies on nothing is ragged: the face draws back from it before it is given up.
-      if (strays) {
-        const back = patches.filter((i) => p.patches[i].shape && retreats[p.patches[i].region] < mostRetreats)
-        const drawn = new Set(back.map((i) => p.patches[i].region))
-        for (const r of drawn) retreats[r]++
-        const gone = drawBack(mesh, label, drawn, shaped)
-        if (gone) return gone
-      }
-      // Bits go before the large faces that they spoil.
-      const most = given.reduce((m, r) => Math.max(m, size[r]), 0)
-      const bits = strays ? given.filter((r) => size[r] < bitOf * most) : []
-      const regions = new Set(bits.length ? bits : given)
-      for (const r of regions) kept[r] = null
-      return regions.size
-    }
+    const p = patchesOf(mesh, topology, kept.label, kept.shapes, kept.charts)
     // Of a fine scan so many facets take the kernel long, round after round: one that was brought down serves.
     if (round && p.patches.length > mostPatches && p.of.length > 4 * mostPatches)
       throw new StepError('not-valid', 'Too much of the scan lies on no surface.')
@@ -181,9 +218,8 @@ export async function faceByFace(
       { close, strays, strayEdges, moved },
       span(work, 0, 0.4),
     )
-    unclear = made.unclear
     if (made.failed.size && round < mostRounds) {
-      const more = giveUp([...made.failed])
+      const more = kept.giveUp(p, [...made.failed], made.unclear)
       given += more
       if (more) continue
     }
@@ -193,25 +229,15 @@ export async function faceByFace(
       bound = { faulty: [], why: new StepError('not-valid', 'The body that its faces close is another one.') }
     if ('body' in bound) {
       const wrong = otherwise(mesh, p, made.patch, bound.body, moved?.flags)
-      const more = round < mostRounds ? giveUp(wrong) : 0
+      const more = round < mostRounds ? kept.giveUp(p, wrong, made.unclear) : 0
       if (!more) return { body: bound.body, patches: p, given, fitted: made.fitted }
       given += more
       continue
     }
-    // What is not sound becomes facets; where the kernel cannot say what, all round faces beside facets.
+    // What is not sound becomes facets; fitted faces go first where it cannot be told.
     const faulty = bound.faulty.map((f) => made.patch[f]).filter((i) => !isFacet(p.patches[i]))
-    // Fitted faces go first where it cannot be told.
-    if (!faulty.length && round < mostRounds && unfit([...p.patches.keys()])) continue
-    const beside = p.chains.flatMap((c) => {
-      if (c.right < 0) return []
-      const [l, r] = [p.patches[c.left], p.patches[c.right]]
-      return !l.shape && r.shape && r.shape.kind !== 'plane'
-        ? [c.right]
-        : !r.shape && l.shape && l.shape.kind !== 'plane'
-          ? [c.left]
-          : []
-    })
-    const more = giveUp(faulty.length ? faulty : beside)
+    if (!faulty.length && round < mostRounds && kept.unfit(p, [...p.patches.keys()])) continue
+    const more = kept.giveUp(p, faulty.length ? faulty : besideFacets(p), made.unclear)
     if (!more || round >= mostRounds) throw bound.why
     given += more
   }

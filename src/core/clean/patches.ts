@@ -46,19 +46,15 @@ function turns(mesh: TriMesh, a: number, b: number, c: number): boolean {
   return dot(normalize(sub(q, p)), normalize(sub(r, q))) < bend
 }
 
-/**
- * @param region of each triangle the number of its region; -1 or a region without a shape: it stays a facet
- * @param charts of each triangle the number of the piece that is to be one fitted face, or -1
- */
-export function patchesOf(
+/** Patches, grown over all that hangs together on one surface, and the one of each triangle. */
+function grownPatches(
   mesh: TriMesh,
-  topology: Topology,
+  { twin }: Topology,
   region: ArrayLike<number>,
   shapes: readonly (Fitted | null)[],
-  charts?: ArrayLike<number>,
-): Patches {
+  charts: ArrayLike<number> | undefined,
+): { patches: Patch[]; of: Int32Array } {
   const n = triangleCount(mesh)
-  const { twin } = topology
   const of = new Int32Array(n).fill(-1)
   const patches: Patch[] = []
   for (let s = 0; s < n; s++) {
@@ -81,20 +77,39 @@ export function patchesOf(
         }
     patches.push({ shape, region: shape ? own : -1, chart, triangles, loops: [] })
   }
+  return { patches, of }
+}
+
+/** Patches with what lies between them: walks along their borders. */
+interface Borders {
+  readonly mesh: TriMesh
+  readonly twin: Int32Array
+  readonly patches: readonly Patch[]
+  readonly of: Int32Array
+  border(h: number): boolean
+  /** The next border half-edge of the same patch, round the vertex where this one ends. */
+  following(h: number): number
+}
+
+function bordersOf(mesh: TriMesh, { twin }: Topology, patches: readonly Patch[], of: Int32Array): Borders {
   const border = (h: number) => twin[h] < 0 || of[triangleOf(twin[h])] !== of[triangleOf(h)]
-  // How many border edges end at a vertex; facets make corners everywhere.
+  const following = (h: number) => {
+    let g = nextIn(h)
+    while (!border(g)) g = nextIn(twin[g])
+    return g
+  }
+  return { mesh, twin, patches, of, border, following }
+}
+
+/** How many border edges end at a vertex, so that 2 is none where a chain ends; facets make corners everywhere. */
+function degreesOf({ mesh, twin, patches, of, border, following }: Borders, charts: boolean): Uint8Array {
+  const n = triangleCount(mesh)
   const degree = new Uint8Array(vertexCount(mesh))
   for (let h = 0; h < 3 * n; h++) {
     if (!border(h) || (twin[h] >= 0 && twin[h] < h)) continue
     const facet = isFacet(patches[of[triangleOf(h)]]) || (twin[h] >= 0 && isFacet(patches[of[triangleOf(twin[h])]]))
     for (const v of [mesh.triangles[h], mesh.triangles[nextIn(h)]])
       degree[v] = Math.min(250, degree[v] + (facet ? 3 : 1))
-  }
-  /** The next border half-edge of the same patch, round the vertex where this one ends. */
-  const following = (h: number) => {
-    let g = nextIn(h)
-    while (!border(g)) g = nextIn(twin[g])
-    return g
   }
   // The border of a fitted face may have corners where it runs along one neighbour.
   if (charts)
@@ -106,7 +121,15 @@ export function patchesOf(
       const g = following(h)
       if (degree[v] === 2 && turns(mesh, mesh.triangles[h], v, mesh.triangles[nextIn(g)])) degree[v] = 3
     }
-  const corner = (v: number) => degree[v] > 0 && degree[v] !== 2
+  return degree
+}
+
+/** Runs of edges from corner to corner, then those that close; and the one of each border half-edge. */
+function chainsOf(
+  { mesh, twin, of, border, following }: Borders,
+  corner: (v: number) => boolean,
+): { chains: Chain[]; chainOf: Int32Array } {
+  const n = triangleCount(mesh)
   const chains: Chain[] = []
   /** Chain of a border half-edge, and whether it runs along it. */
   const chainOf = new Int32Array(3 * n).fill(-1)
@@ -127,6 +150,17 @@ export function patchesOf(
   }
   for (let h = 0; h < 3 * n; h++) if (border(h) && chainOf[h] < 0 && corner(mesh.triangles[h])) walk(h, false)
   for (let h = 0; h < 3 * n; h++) if (border(h) && chainOf[h] < 0) walk(h, true)
+  return { chains, chainOf }
+}
+
+/** Puts the loops of chains round each patch. Changes the patches. */
+function putLoops(
+  { mesh, patches, of, border, following }: Borders,
+  corner: (v: number) => boolean,
+  chains: readonly Chain[],
+  chainOf: Int32Array,
+): void {
+  const n = triangleCount(mesh)
   const seen = new Uint8Array(3 * n)
   for (let h = 0; h < 3 * n; h++) {
     if (!border(h) || seen[h]) continue
@@ -149,8 +183,27 @@ export function patchesOf(
     } while (g !== start)
     patches[of[triangleOf(h)]].loops.push(loop)
   }
+}
+
+/**
+ * @param region of each triangle the number of its region; -1 or a region without a shape: it stays a facet
+ * @param charts of each triangle the number of the piece that is to be one fitted face, or -1
+ */
+export function patchesOf(
+  mesh: TriMesh,
+  topology: Topology,
+  region: ArrayLike<number>,
+  shapes: readonly (Fitted | null)[],
+  charts?: ArrayLike<number>,
+): Patches {
+  const { patches, of } = grownPatches(mesh, topology, region, shapes, charts)
+  const borders = bordersOf(mesh, topology, patches, of)
+  const degree = degreesOf(borders, !!charts)
+  const corner = (v: number) => degree[v] > 0 && degree[v] !== 2
+  const { chains, chainOf } = chainsOf(borders, corner)
+  putLoops(borders, corner, chains, chainOf)
   const corners = new Map<number, number[]>()
-  for (let h = 0; h < 3 * n; h++) {
+  for (let h = 0; h < mesh.triangles.length; h++) {
     const v = mesh.triangles[h]
     if (!corner(v)) continue
     const list = corners.get(v) ?? []
