@@ -176,12 +176,7 @@ export async function joinBodies(
       { tryThis: 'Check where the bodies stand.' },
     )
   }
-  const touched = new Uint8Array(operands.length)
-  for (let t = 0; t < result.source.length; t++) touched[result.source[t]] = 1
-  operands.slice(1).forEach((o, i) => {
-    if (kind === 'difference' && !touched[i + 1])
-      warnings.push(`"${o.name}" does not cut "${operands[0].name}": they do not overlap.`)
-  })
+  if (kind === 'difference') warnings.push(...missedWarnings(operands, result))
   const pieces = piecesOf(result.mesh)
   if (kind === 'union') {
     const sum = result.volumes.reduce((s, v) => s + v, 0)
@@ -208,6 +203,16 @@ export async function joinBodies(
       pieces,
     },
   }
+}
+
+/** Cutters of which nothing shows in the result. */
+function missedWarnings(operands: readonly Operand[], result: CsgResult): string[] {
+  const touched = new Uint8Array(operands.length)
+  for (let t = 0; t < result.source.length; t++) touched[result.source[t]] = 1
+  return operands
+    .slice(1)
+    .filter((_, i) => !touched[i + 1])
+    .map((o) => `"${o.name}" does not cut "${operands[0].name}": they do not overlap.`)
 }
 
 /** A cutter of which an end cap shows in the result did not pass right through. */

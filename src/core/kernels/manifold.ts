@@ -39,6 +39,27 @@ const resultShare = 5e-7
 
 export type CsgKind = 'union' | 'difference' | 'intersection'
 
+/** A result's triangles, with the input and the triangle of it that each lies on. `first`: the number of the first input. */
+function readResult(
+  out: ReturnType<InstanceType<ManifoldToplevel['Manifold']>['getMesh']>,
+  first: number,
+): Omit<CsgResult, 'volumes'> {
+  const triangles = out.triVerts.slice()
+  let positions: Float32Array
+  if (out.numProp === 3) positions = out.vertProperties.slice()
+  else {
+    positions = new Float32Array((out.vertProperties.length / out.numProp) * 3)
+    for (let v = 0; 3 * v < positions.length; v++)
+      positions.set(out.vertProperties.subarray(v * out.numProp, v * out.numProp + 3), 3 * v)
+  }
+  const n = triangles.length / 3
+  const source = new Uint32Array(n)
+  const runs = out.runOriginalID?.length ?? 0
+  for (let r = 0; r < runs; r++) source.fill(out.runOriginalID[r] - first, out.runIndex[r] / 3, out.runIndex[r + 1] / 3)
+  const triangle = out.faceID?.length === n ? out.faceID.slice() : new Uint32Array(n)
+  return { mesh: { positions, triangles }, source, triangle }
+}
+
 /**
  * Boolean of closed meshes; difference takes all later ones from the first.
  * With `mergeFlat`, flat areas are triangulated anew and the triangle numbers mean nothing.
@@ -99,22 +120,7 @@ export async function booleanOf(
       throw new StepError('boolean-failed', `The ${kind} failed: ${result.status()}.`, {
         tryThis: 'Move one body by a hundredth of a millimetre, or mend both and try again.',
       })
-    const out = result.getMesh()
-    const triangles = out.triVerts.slice()
-    let positions: Float32Array
-    if (out.numProp === 3) positions = out.vertProperties.slice()
-    else {
-      positions = new Float32Array((out.vertProperties.length / out.numProp) * 3)
-      for (let v = 0; 3 * v < positions.length; v++)
-        positions.set(out.vertProperties.subarray(v * out.numProp, v * out.numProp + 3), 3 * v)
-    }
-    const n = triangles.length / 3
-    const source = new Uint32Array(n)
-    const runs = out.runOriginalID?.length ?? 0
-    for (let r = 0; r < runs; r++)
-      source.fill(out.runOriginalID[r] - first, out.runIndex[r] / 3, out.runIndex[r + 1] / 3)
-    const triangle = out.faceID?.length === n ? out.faceID.slice() : new Uint32Array(n)
-    return { mesh: { positions, triangles }, source, triangle, volumes }
+    return { ...readResult(result.getMesh(), first), volumes }
   } catch (error) {
     if (!isTrap(error)) throw error
     // Nothing of this instance is to be trusted or touched again.

@@ -14,6 +14,7 @@ import {
 import { badBody } from '@/core/bodies/container'
 import { facetSolid } from '@/core/kernels/exact/triangles'
 import { transformSolid } from '@/core/kernels/exact/transform'
+import type { Affine } from '@/core/math/affine'
 import { dot, type Vec3 } from '@/core/math/vec'
 import { defineKind, type FactRow, type KindDefinition } from './kind'
 import { partsOf, resolvePart } from './parts'
@@ -89,6 +90,45 @@ function partsOfOldBody(
   return { parts: { faces, edges }, edge }
 }
 
+/** @throws StepError `uneven-scale` for a map that would turn round faces oval */
+function requireEven(map: Affine): void {
+  const rows: Vec3[] = [
+    [map[0], map[1], map[2]],
+    [map[4], map[5], map[6]],
+    [map[8], map[9], map[10]],
+  ]
+  const l = rows.map((r) => Math.hypot(...r))
+  const skew = Math.max(
+    Math.abs(dot(rows[0], rows[1])),
+    Math.abs(dot(rows[1], rows[2])),
+    Math.abs(dot(rows[0], rows[2])),
+  )
+  if (Math.max(...l) - Math.min(...l) > 1e-9 * Math.max(...l) || skew > 1e-9 * l[0] * l[0])
+    throw new StepError(
+      'uneven-scale',
+      'An exact body can only be scaled evenly: its round faces would not stay round.',
+      { tryThis: 'Use the same factor along x, y and z.' },
+    )
+}
+
+/** What the readout tells of an exact body. */
+function rowsOf(f: SolidFacts, label: string | undefined): FactRow[] {
+  const kinds = Object.entries(f.faceKinds)
+    .filter(([, n]) => n)
+    .map(([k, n]) => `${n} ${k}`)
+  return [
+    { key: 'faces', label: 'Faces', value: f.faces, as: 'count' },
+    { key: 'faceKinds', label: 'Kinds', value: kinds.join(', '), as: 'words' },
+    ...(f.pieces > 1 ? [{ key: 'pieces', label: 'Pieces', value: f.pieces, as: 'count' } as const] : []),
+    ...(f.closed ? [{ key: 'volume', label: 'Volume', value: f.volume, as: 'volume' } as const] : []),
+    ...(f.closed && f.centre
+      ? [{ key: 'centre', label: 'Centre of mass', value: [...f.centre], as: 'place' } as const]
+      : []),
+    { key: 'area', label: 'Area', value: f.area, as: 'area' },
+    ...(label ? [{ key: 'label', label: 'In its file', value: label, as: 'words' } as const] : []),
+  ]
+}
+
 const definition = (kind: ExactBody['kind']): KindDefinition<ExactBody> => ({
   kind,
   title: kind,
@@ -147,44 +187,12 @@ const definition = (kind: ExactBody['kind']): KindDefinition<ExactBody> => ({
     return { min: [...min], max: [min[0] + size[0], min[1] + size[1], min[2] + size[2]] }
   },
   move(b, map) {
-    const rows: Vec3[] = [
-      [map[0], map[1], map[2]],
-      [map[4], map[5], map[6]],
-      [map[8], map[9], map[10]],
-    ]
-    const l = rows.map((r) => Math.hypot(...r))
-    const skew = Math.max(
-      Math.abs(dot(rows[0], rows[1])),
-      Math.abs(dot(rows[1], rows[2])),
-      Math.abs(dot(rows[0], rows[2])),
-    )
-    if (Math.max(...l) - Math.min(...l) > 1e-9 * Math.max(...l) || skew > 1e-9 * l[0] * l[0])
-      throw new StepError(
-        'uneven-scale',
-        'An exact body can only be scaled evenly: its round faces would not stay round.',
-        { tryThis: 'Use the same factor along x, y and z.' },
-      )
+    requireEven(map)
     return transformSolid(b, map)
   },
   facts({ facts: f, display, label, colour }) {
     const sound = f.valid && (kind === 'sheet' || f.closed)
-    const rows: FactRow[] = [
-      { key: 'faces', label: 'Faces', value: f.faces, as: 'count' },
-      {
-        key: 'faceKinds',
-        label: 'Kinds',
-        value: Object.entries(f.faceKinds)
-          .filter(([, n]) => n)
-          .map(([k, n]) => `${n} ${k}`)
-          .join(', '),
-        as: 'words',
-      },
-    ]
-    if (f.pieces > 1) rows.push({ key: 'pieces', label: 'Pieces', value: f.pieces, as: 'count' })
-    if (f.closed) rows.push({ key: 'volume', label: 'Volume', value: f.volume, as: 'volume' })
-    if (f.closed && f.centre) rows.push({ key: 'centre', label: 'Centre of mass', value: [...f.centre], as: 'place' })
-    rows.push({ key: 'area', label: 'Area', value: f.area, as: 'area' })
-    if (label) rows.push({ key: 'label', label: 'In its file', value: label, as: 'words' })
+    const rows = rowsOf(f, label)
     return {
       ...placeOf(f),
       sound,

@@ -47,49 +47,58 @@ function meetAt(a: Along, b: Along, t: number, u: number, close: number): { t: n
   return Math.hypot(p[0] - q[0], p[1] - q[1]) < close ? { t, u, at: p } : null
 }
 
-/** All places where curves cross or one ends on another; not where they merely share an end. Construction lines count when `all`. */
-export function crossingsOf(d: Drawing, all = false): Crossing[] {
-  const close = extentOf(d) * closeness
-  const use = d.curves.map((c) => all || !c.construction)
-  const along = d.curves.map((c) => alongOf(d, c))
-  const pieces: Piece[] = []
-  d.curves.forEach((c, curve) => {
-    if (!use[curve]) return
-    const n = piecesOf(d, c)
-    let p = along[curve](0)
-    for (let i = 0; i < n; i++) {
-      const q = along[curve]((i + 1) / n)
-      pieces.push({ curve, from: i / n, to: (i + 1) / n, p, q })
-      p = q
-    }
-  })
-  // Cells about as large as the pieces are on average.
-  let sum = 0
-  for (const { p, q } of pieces) sum += Math.hypot(q[0] - p[0], q[1] - p[1])
-  const cell = Math.max(extentOf(d) / 500, (2 * sum) / Math.max(1, pieces.length))
-  const cells = new Map<string, number[]>()
-  const out: Crossing[] = []
-  const seen = new Set<string>()
-  const found = new Map<string, Crossing[]>()
-  const add = (c: Crossing) => {
-    const ends = (i: number, t: number): number => (endsOf(d.curves[i]) ? (t < 1e-9 ? 0 : t > 1 - 1e-9 ? 1 : -1) : -1)
+/** The places where curves meet, gathered pair by pair of their pieces. */
+class Meetings {
+  readonly out: Crossing[] = []
+  private readonly found = new Map<string, Crossing[]>()
+  private readonly along: readonly Along[]
+  constructor(
+    private readonly d: Drawing,
+    private readonly close: number,
+  ) {
+    this.along = d.curves.map((c) => alongOf(d, c))
+  }
+
+  /** Pieces of the curves that count. */
+  pieces(use: readonly boolean[]): Piece[] {
+    const { d, along } = this
+    const pieces: Piece[] = []
+    d.curves.forEach((c, curve) => {
+      if (!use[curve]) return
+      const n = piecesOf(d, c)
+      let p = along[curve](0)
+      for (let i = 0; i < n; i++) {
+        const q = along[curve]((i + 1) / n)
+        pieces.push({ curve, from: i / n, to: (i + 1) / n, p, q })
+        p = q
+      }
+    })
+    return pieces
+  }
+
+  add(c: Crossing): void {
+    const ends = (i: number, t: number): number =>
+      endsOf(this.d.curves[i]) ? (t < 1e-9 ? 0 : t > 1 - 1e-9 ? 1 : -1) : -1
     // Two ends at one place are no crossing: they are joined, or should be.
     if (ends(c.a, c.ta) >= 0 && ends(c.b, c.tb) >= 0) return
     const key = `${c.a} ${c.b}`
-    const list = found.get(key) ?? []
-    if (list.some((o) => Math.hypot(o.at[0] - c.at[0], o.at[1] - c.at[1]) < close * 10)) return
-    found.set(key, [...list, c])
-    out.push(c)
+    const list = this.found.get(key) ?? []
+    if (list.some((o) => Math.hypot(o.at[0] - c.at[0], o.at[1] - c.at[1]) < this.close * 10)) return
+    this.found.set(key, [...list, c])
+    this.out.push(c)
   }
-  const snapEnd = (i: number, at: Place, t: number): number => {
-    const ends = endsOf(d.curves[i])
+
+  /** The share of the way along a curve, its very end where it is as near. */
+  snapEnd(i: number, at: Place, t: number): number {
+    const ends = endsOf(this.d.curves[i])
     if (!ends) return t
-    const [p, q] = [d.points[ends[0]], d.points[ends[1]]]
-    if (Math.hypot(p[0] - at[0], p[1] - at[1]) < close) return 0
-    return Math.hypot(q[0] - at[0], q[1] - at[1]) < close ? 1 : t
+    const [p, q] = [this.d.points[ends[0]], this.d.points[ends[1]]]
+    if (Math.hypot(p[0] - at[0], p[1] - at[1]) < this.close) return 0
+    return Math.hypot(q[0] - at[0], q[1] - at[1]) < this.close ? 1 : t
   }
-  const tryPair = (i: number, j: number) => {
-    const [m, n] = [pieces[i], pieces[j]]
+
+  /** Where two pieces meet, if they do. */
+  tryPair(m: Piece, n: Piece): void {
     if (m.curve === n.curve) return
     const r: Place = [m.q[0] - m.p[0], m.q[1] - m.p[1]],
       s: Place = [n.q[0] - n.p[0], n.q[1] - n.p[1]]
@@ -104,21 +113,32 @@ export function crossingsOf(d: Drawing, all = false): Crossing[] {
     const [a, b] = m.curve < n.curve ? [m, n] : [n, m]
     const [ta, tb] = m.curve < n.curve ? [t, u] : [u, t]
     const meet = meetAt(
-      along[a.curve],
-      along[b.curve],
+      this.along[a.curve],
+      this.along[b.curve],
       a.from + Math.max(0, Math.min(1, ta)) * (a.to - a.from),
       b.from + Math.max(0, Math.min(1, tb)) * (b.to - b.from),
-      close,
+      this.close,
     )
     if (meet)
-      add({
+      this.add({
         a: a.curve,
         b: b.curve,
-        ta: snapEnd(a.curve, meet.at, meet.t),
-        tb: snapEnd(b.curve, meet.at, meet.u),
+        ta: this.snapEnd(a.curve, meet.at, meet.t),
+        tb: this.snapEnd(b.curve, meet.at, meet.u),
         at: meet.at,
       })
   }
+}
+
+/** Calls back for each pair of pieces that share a cell, once; gives the pieces by their cells. */
+function eachPair(
+  pieces: readonly Piece[],
+  cell: number,
+  close: number,
+  visit: (i: number, j: number) => void,
+): Map<string, number[]> {
+  const cells = new Map<string, number[]>()
+  const seen = new Set<string>()
   pieces.forEach(({ p, q }, i) => {
     const pad = 0.16 * Math.hypot(q[0] - p[0], q[1] - p[1]) + close
     const range = (k: 0 | 1) => [
@@ -145,12 +165,26 @@ export function crossingsOf(d: Drawing, all = false): Crossing[] {
           const pair = `${j} ${i}`
           if (seen.has(pair)) continue
           seen.add(pair)
-          tryPair(j, i)
+          visit(j, i)
         }
         list.push(i)
       }
     }
   })
+  return cells
+}
+
+/** All places where curves cross or one ends on another; not where they merely share an end. Construction lines count when `all`. */
+export function crossingsOf(d: Drawing, all = false): Crossing[] {
+  const close = extentOf(d) * closeness
+  const use = d.curves.map((c) => all || !c.construction)
+  const meetings = new Meetings(d, close)
+  const pieces = meetings.pieces(use)
+  // Cells about as large as the pieces are on average.
+  let sum = 0
+  for (const { p, q } of pieces) sum += Math.hypot(q[0] - p[0], q[1] - p[1])
+  const cell = Math.max(extentOf(d) / 500, (2 * sum) / Math.max(1, pieces.length))
+  const cells = eachPair(pieces, cell, close, (i, j) => meetings.tryPair(pieces[i], pieces[j]))
   // Ends that stand on another curve, which straight pieces may just miss.
   d.curves.forEach((c, i) => {
     if (!use[i]) return
@@ -163,10 +197,10 @@ export function crossingsOf(d: Drawing, all = false): Crossing[] {
         if (j === i || endsOf(d.curves[j])?.includes(end)) continue
         const n = nearestOn(d, d.curves[j], p)
         if (n.distance >= close) continue
-        const t = snapEnd(j, p, n.t)
-        add(i < j ? { a: i, b: j, ta: k, tb: t, at: p } : { a: j, b: i, ta: t, tb: k, at: p })
+        const t = meetings.snapEnd(j, p, n.t)
+        meetings.add(i < j ? { a: i, b: j, ta: k, tb: t, at: p } : { a: j, b: i, ta: t, tb: k, at: p })
       }
     }
   })
-  return out.sort((m, n) => m.a - n.a || m.b - n.b || m.ta - n.ta)
+  return meetings.out.sort((m, n) => m.a - n.a || m.b - n.b || m.ta - n.ta)
 }

@@ -76,6 +76,16 @@ function rankOf(a: number[][]): number {
   return rank
 }
 
+/** Notes that a law says again, or against, what others say. Changes `clashes`. */
+function addClash(clashes: Clash[], owner: Owner, off: boolean, others: readonly Owner[]): void {
+  if (owner.of === 'arc' && !off) return
+  const list: Owner[] = []
+  for (const o of others) if (o.of !== 'arc' && !same(o, owner) && !list.some((p) => same(p, o))) list.push(o)
+  const known = clashes.findIndex((c) => same(c.owner, owner))
+  if (known < 0) clashes.push({ owner, with: list, conflict: off })
+  else if (off && !clashes[known].conflict) clashes[known] = { owner, with: list, conflict: true }
+}
+
 /** The freedom left in a drawing as it stands; see `lawsOf` for `values` and errors. */
 export function freedomOf(d: Drawing, values: readonly (number | null)[]): Freedom {
   const { laws, unknowns, held } = lawsOf(d, values)
@@ -99,17 +109,13 @@ export function freedomOf(d: Drawing, values: readonly (number | null)[]): Freed
     const { value, slope } = l.at(x)
     const first = l.numbers.find((k) => !held.has(k))
     const off = !(Math.abs(value) <= extent * 1e-7)
-    const clash = (others: readonly number[]) => {
-      if (l.owner.of === 'arc' && !off) return
-      const list: Owner[] = []
-      for (const i of others) {
-        const o = laws[i].owner
-        if (o.of !== 'arc' && !same(o, l.owner) && !list.some((p) => same(p, o))) list.push(o)
-      }
-      const known = clashes.findIndex((c) => same(c.owner, l.owner))
-      if (known < 0) clashes.push({ owner: l.owner, with: list, conflict: off })
-      else if (off && !clashes[known].conflict) clashes[known] = { owner: l.owner, with: list, conflict: true }
-    }
+    const clash = (others: readonly number[]) =>
+      addClash(
+        clashes,
+        l.owner,
+        off,
+        others.map((i) => laws[i].owner),
+      )
     if (first === undefined) return clash([])
     const root = find(first)
     const size = members.get(root)!.length

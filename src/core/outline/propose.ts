@@ -40,22 +40,27 @@ export function roundSize(v: number, tolerance: number): number | null {
   return null
 }
 
-/** What the curves of a drawing nearly hold, within a tolerance in mm; what it is held to already is left out. */
-export function proposals(d: Drawing, tolerance: number): Proposal[] {
-  const out: Proposal[] = []
-  const has = (kind: Constraint['kind'], curves: readonly number[], points: readonly number[] = []) =>
-    (d.constraints ?? []).some(
-      (c) => c.kind === kind && curves.every((k) => c.curves.includes(k)) && points.every((p) => c.points.includes(p)),
-    )
-  const put = (kind: Constraint['kind'], curves: number[], off: number, points: number[] = []) => {
-    if (!has(kind, curves, points)) out.push({ constraint: { kind, points, curves }, off })
-  }
-  const lines = d.curves.flatMap((c, i) => {
-    if (c.kind !== 'line' || c.construction) return []
-    const [p, q] = [d.points[c.from], d.points[c.to]]
-    const length = Math.hypot(q[0] - p[0], q[1] - p[1])
-    return length > 0 ? [{ i, p, q, length, way: unit(p, q) }] : []
-  })
+type Put = (kind: Constraint['kind'], curves: number[], off: number) => void
+
+interface StraightCurve {
+  readonly i: number
+  readonly p: Place
+  readonly q: Place
+  readonly length: number
+  readonly way: Place
+}
+interface RoundCurve {
+  readonly i: number
+  readonly m: Place
+  /** Radius, mm. */
+  readonly v: number
+  readonly centre: number
+  /** A circle, not an arc. */
+  readonly whole: boolean
+}
+
+/** Proposes lines that are level or upright; gives them. */
+function proposeLevel(lines: readonly StraightCurve[], tolerance: number, put: Put): Set<number> {
   const level = new Set<number>()
   for (const l of lines) {
     for (const [kind, off] of [
@@ -67,7 +72,16 @@ export function proposals(d: Drawing, tolerance: number): Proposal[] {
       put(kind, [l.i], off)
     }
   }
-  // Parallel, of those that are not level: each group to its longest.
+  return level
+}
+
+/** Parallel, of those that are not level: each group to its longest. */
+function proposeParallel(
+  lines: readonly StraightCurve[],
+  level: ReadonlySet<number>,
+  tolerance: number,
+  put: Put,
+): void {
   const aslant = lines.filter((l) => !level.has(l.i)).sort((a, b) => b.length - a.length)
   const grouped = new Set<number>()
   for (const l of aslant) {
@@ -80,13 +94,25 @@ export function proposals(d: Drawing, tolerance: number): Proposal[] {
       put('parallel', [l.i, m.i], cross * m.length)
     }
   }
-  const round = d.curves.flatMap((c, i) => {
+}
+
+function roundCurves(d: Drawing): RoundCurve[] {
+  return d.curves.flatMap((c, i) => {
     if (c.construction || (c.kind !== 'circle' && c.kind !== 'arc')) return []
     const m = d.points[c.centre]
     const v = c.kind === 'circle' ? c.radius : Math.hypot(d.points[c.from][0] - m[0], d.points[c.from][1] - m[1])
     return [{ i, m, v, centre: c.centre, whole: c.kind === 'circle' }]
   })
-  // Smooth joins and square corners.
+}
+
+/** Smooth joins and square corners. */
+function proposeJoins(
+  d: Drawing,
+  lines: readonly StraightCurve[],
+  level: ReadonlySet<number>,
+  tolerance: number,
+  put: Put,
+): void {
   const ends = new Map<number, number[]>()
   d.curves.forEach((c, i) => {
     if (!c.construction) for (const e of endsOf(c) ?? []) ends.set(e, [...(ends.get(e) ?? []), i])
@@ -106,6 +132,10 @@ export function proposals(d: Drawing, tolerance: number): Proposal[] {
       if (square * l <= 2 * tolerance) put('perpendicular', [a, b], square * l)
     }
   }
+}
+
+/** Equal radii and common centres. */
+function proposeAlike(round: readonly RoundCurve[], tolerance: number, put: Put): void {
   for (const members of clusters(
     round.map(({ i, v }) => ({ i, v })),
     tolerance,
@@ -124,10 +154,13 @@ export function proposals(d: Drawing, tolerance: number): Proposal[] {
       if (off <= tolerance && off < 0.2 * Math.min(round[a].v, round[b].v))
         put('concentric', [round[a].i, round[b].i], off)
     }
+}
+
+/** One size for all that are, or would be, equal. */
+function proposeSizes(d: Drawing, round: readonly RoundCurve[], tolerance: number, out: Proposal[]): void {
   const sized = new Set(
     (d.dimensions ?? []).flatMap((x) => (x.kind === 'radius' || x.kind === 'diameter' ? x.curves : [])),
   )
-  // One size for all that are, or would be, equal.
   const alike = [
     ...(d.constraints ?? []).flatMap((c) => (c.kind === 'equal' ? [c.curves] : [])),
     ...out.flatMap((p) => (p.constraint?.kind === 'equal' ? [p.constraint.curves] : [])),
@@ -143,5 +176,27 @@ export function proposals(d: Drawing, tolerance: number): Proposal[] {
       off: Math.abs(v - (r.whole ? 2 : 1) * r.v),
     })
   }
+}
+
+/** What the curves of a drawing nearly hold, within a tolerance in mm; what it is held to already is left out. */
+export function proposals(d: Drawing, tolerance: number): Proposal[] {
+  const out: Proposal[] = []
+  const has = (kind: Constraint['kind'], curves: readonly number[]) =>
+    (d.constraints ?? []).some((c) => c.kind === kind && curves.every((k) => c.curves.includes(k)))
+  const put: Put = (kind, curves, off) => {
+    if (!has(kind, curves)) out.push({ constraint: { kind, points: [], curves }, off })
+  }
+  const lines = d.curves.flatMap((c, i): StraightCurve[] => {
+    if (c.kind !== 'line' || c.construction) return []
+    const [p, q] = [d.points[c.from], d.points[c.to]]
+    const length = Math.hypot(q[0] - p[0], q[1] - p[1])
+    return length > 0 ? [{ i, p, q, length, way: unit(p, q) }] : []
+  })
+  const level = proposeLevel(lines, tolerance, put)
+  proposeParallel(lines, level, tolerance, put)
+  proposeJoins(d, lines, level, tolerance, put)
+  const round = roundCurves(d)
+  proposeAlike(round, tolerance, put)
+  proposeSizes(d, round, tolerance, out)
   return out
 }

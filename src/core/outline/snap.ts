@@ -41,16 +41,39 @@ export interface SnapOptions {
   round?(v: number): number
 }
 
+/** The nearest point within reach; -1 for none. */
+function nearestPoint(d: Drawing, p: Place, { reach, but }: SnapOptions): number {
+  let best = -1
+  let least = Infinity
+  d.points.forEach((q, i) => {
+    const f = far(p, q)
+    if (f > reach || f >= least || but?.points?.has(i)) return
+    best = i
+    least = f
+  })
+  return best
+}
+
+/** The nearest corner and the nearest place of reference lines within reach. */
+function onReferences(p: Place, o: SnapOptions): { corner: Place | null; line: Place | null } {
+  const { reach } = o
+  let corner: Place | null = null,
+    line: Place | null = null
+  for (const row of o.references ?? [])
+    for (let i = 0; i + 1 < row.length; i++) {
+      for (const q of [row[i], row[i + 1]])
+        if (far(p, q) <= reach && (!corner || far(p, q) < far(p, corner))) corner = q
+      const q = onSegment(p, row[i], row[i + 1])
+      if (far(p, q) <= reach && (!line || far(p, q) < far(p, line))) line = q
+    }
+  return { corner, line }
+}
+
 /** What is meant by a place; `kind` null: a free one. */
 export function snapTo(d: Drawing, p: Place, o: SnapOptions): Snap {
   const { reach } = o
-  let best: { i: number; far: number } | null = null
-  d.points.forEach((q, i) => {
-    const f = far(p, q)
-    if (f <= reach && !o.but?.points?.has(i) && (!best || f < best.far)) best = { i, far: f }
-  })
-  const found = best as { i: number; far: number } | null
-  if (found) return { kind: 'point', at: d.points[found.i], point: found.i }
+  const point = nearestPoint(d, p, o)
+  if (point >= 0) return { kind: 'point', at: d.points[point], point }
   if (Math.hypot(...p) <= reach) return { kind: 'origin', at: [0, 0] }
   const near: { i: number; at: Place; far: number }[] = []
   d.curves.forEach((c, i) => {
@@ -66,15 +89,7 @@ export function snapTo(d: Drawing, p: Place, o: SnapOptions): Snap {
     if (far(p, m) <= reach) return { kind: 'middle', at: m, middleOf: i }
   }
   if (near.length) return { kind: 'curve', at: near[0].at, onCurve: near[0].i }
-  let corner: Place | null = null,
-    line: Place | null = null
-  for (const row of o.references ?? [])
-    for (let i = 0; i + 1 < row.length; i++) {
-      for (const q of [row[i], row[i + 1]])
-        if (far(p, q) <= reach && (!corner || far(p, q) < far(p, corner))) corner = q
-      const q = onSegment(p, row[i], row[i + 1])
-      if (far(p, q) <= reach && (!line || far(p, q) < far(p, line))) line = q
-    }
+  const { corner, line } = onReferences(p, o)
   if (corner) return { kind: 'corner', at: corner }
   const round = o.round ?? ((v: number) => v)
   if (o.from) {

@@ -154,125 +154,173 @@ function spreadSamples(mesh: TriMesh, count: number): { points: Vec3[]; normals:
   return { points, normals }
 }
 
-/** Finds the turn and move that lay `moving` on `still`. */
-export function matchToBody(moving: TriMesh, still: TriMesh, choice: MatchChoice, work: Work = quiet): Matched {
-  const nearest = new NearestInGrid(still)
-  const samples = spreadSamples(moving, 4000)
-  if (samples.points.length < 6) throw new StepError('empty', 'The body to match has no skin to speak of.')
-  const scale = diagonal(meshBounds(still))
-  const unit = (t: number): Vec3 => normalize(crossOf(still, t))
-  const rmsOf = (map: Affine, list = samples.points): number => {
-    const d = list
+interface Row {
+  readonly p: Vec3
+  /** The nearest place of the still body, its normal there, and the squared distance. */
+  readonly q: Vec3
+  readonly n: Vec3
+  readonly d: number
+}
+
+/** One match on its way: samples of the moving body against the still one. */
+class Matching {
+  private readonly nearest: NearestInGrid
+  readonly samples: ReturnType<typeof spreadSamples>
+  readonly scale: number
+  constructor(
+    moving: TriMesh,
+    private readonly still: TriMesh,
+    private readonly trust: number,
+    private readonly work: Work,
+  ) {
+    this.nearest = new NearestInGrid(still)
+    this.samples = spreadSamples(moving, 4000)
+    this.scale = diagonal(meshBounds(still))
+  }
+
+  /** Root mean square of the share of distances that is trusted, mm. */
+  rmsOf(map: Affine): number {
+    const { nearest } = this
+    const d = this.samples.points
       .map((p) => {
         const q = applyPoint(map, p)
         return nearest.square(q[0], q[1], q[2])
       })
       .sort((a, b) => a - b)
-    const n = Math.max(1, Math.floor(choice.trust * d.length))
+    const n = Math.max(1, Math.floor(this.trust * d.length))
     return Math.sqrt(d.slice(0, n).reduce((s, v) => s + v, 0) / n)
   }
+
+  /** Samples with the places they belong to, the nearest share of them. */
+  private rows(map: Affine, stride: number): Row[] {
+    const { samples, nearest } = this
+    const unit = (t: number): Vec3 => normalize(crossOf(this.still, t))
+    const rows: Row[] = []
+    for (let i = 0; i < samples.points.length; i += stride) {
+      const p = applyPoint(map, samples.points[i])
+      const d = nearest.square(p[0], p[1], p[2])
+      if (nearest.triangle < 0) continue
+      const n = unit(nearest.triangle)
+      const m = sub(
+        applyPoint(map, [
+          samples.points[i][0] + samples.normals[i][0],
+          samples.points[i][1] + samples.normals[i][1],
+          samples.points[i][2] + samples.normals[i][2],
+        ]),
+        p,
+      )
+      if (dot(n, m) < 0.3) continue // faces the other way: not its place
+      rows.push({ p, q: [nearest.x, nearest.y, nearest.z], n, d })
+    }
+    rows.sort((a, b) => a.d - b.d)
+    rows.length = Math.max(Math.min(rows.length, 6), Math.floor(this.trust * rows.length))
+    return rows
+  }
+
+  /** The step that brings places to the planes they belong to (Chen & Medioni 1992); how far it turns, radians, and the rms before it. */
+  private step(rows: readonly Row[]): { step: Affine; angle: number; rms: number } | null {
+    const { scale } = this
+    const c: Vec3 = [0, 1, 2].map((k) => rows.reduce((s, r) => s + r.p[k], 0) / rows.length) as unknown as Vec3
+    const a = Array.from({ length: 6 }, () => new Array<number>(6).fill(0)),
+      b = new Array<number>(6).fill(0)
+    let sum = 0
+    for (const { p, q, n } of rows) {
+      const w = cross(sub(p, c), n)
+      const row = [w[0], w[1], w[2], n[0], n[1], n[2]]
+      const r = dot(sub(q, p), n)
+      sum += r * r
+      for (let i = 0; i < 6; i++) {
+        b[i] += row[i] * r
+        for (let j = 0; j < 6; j++) a[i][j] += row[i] * row[j]
+      }
+    }
+    // Bodies of revolution leave a turn open: a whisper of damping holds it.
+    for (let i = 0; i < 6; i++) a[i][i] += 1e-7 * rows.length * (i < 3 ? scale * scale : 1)
+    const x = solveDense(a, b)
+    if (!x) return null
+    const angle = Math.hypot(x[0], x[1], x[2])
+    const step = compose(
+      translation([x[3], x[4], x[5]]),
+      angle > 1e-14 ? about(c, rotation([x[0], x[1], x[2]], (angle * 180) / Math.PI)) : identity,
+    )
+    return { step, angle, rms: Math.sqrt(sum / rows.length) }
+  }
+
   /** One start refined; fewer samples for a first look. */
-  const run = (start: Affine, rounds: number, stride: number): { map: Affine; rms: number; rounds: number } => {
+  run(start: Affine, rounds: number, stride: number): { map: Affine; rms: number; rounds: number } {
+    const { scale } = this
     let map = start
     let last = Infinity,
       used = 0
     for (let round = 0; round < rounds; round++) {
-      checkStop(work)
+      checkStop(this.work)
       used = round + 1
-      const rows: { p: Vec3; q: Vec3; n: Vec3; d: number }[] = []
-      for (let i = 0; i < samples.points.length; i += stride) {
-        const p = applyPoint(map, samples.points[i])
-        const d = nearest.square(p[0], p[1], p[2])
-        if (nearest.triangle < 0) continue
-        const n = unit(nearest.triangle)
-        const m = sub(
-          applyPoint(map, [
-            samples.points[i][0] + samples.normals[i][0],
-            samples.points[i][1] + samples.normals[i][1],
-            samples.points[i][2] + samples.normals[i][2],
-          ]),
-          p,
-        )
-        if (dot(n, m) < 0.3) continue // faces the other way: not its place
-        rows.push({ p, q: [nearest.x, nearest.y, nearest.z], n, d })
-      }
-      rows.sort((a, b) => a.d - b.d)
-      rows.length = Math.max(Math.min(rows.length, 6), Math.floor(choice.trust * rows.length))
-      if (rows.length < 6) break
-      const c: Vec3 = [0, 1, 2].map((k) => rows.reduce((s, r) => s + r.p[k], 0) / rows.length) as unknown as Vec3
-      const a = Array.from({ length: 6 }, () => new Array<number>(6).fill(0)),
-        b = new Array<number>(6).fill(0)
-      let sum = 0
-      for (const { p, q, n } of rows) {
-        const w = cross(sub(p, c), n)
-        const row = [w[0], w[1], w[2], n[0], n[1], n[2]]
-        const r = dot(sub(q, p), n)
-        sum += r * r
-        for (let i = 0; i < 6; i++) {
-          b[i] += row[i] * r
-          for (let j = 0; j < 6; j++) a[i][j] += row[i] * row[j]
-        }
-      }
-      // Bodies of revolution leave a turn open: a whisper of damping holds it.
-      for (let i = 0; i < 6; i++) a[i][i] += 1e-7 * rows.length * (i < 3 ? scale * scale : 1)
-      const x = solveDense(a, b)
-      if (!x) break
-      const angle = Math.hypot(x[0], x[1], x[2])
-      const step = compose(
-        translation([x[3], x[4], x[5]]),
-        angle > 1e-14 ? about(c, rotation([x[0], x[1], x[2]], (angle * 180) / Math.PI)) : identity,
-      )
-      map = compose(step, map)
-      const rms = Math.sqrt(sum / rows.length)
-      if (Math.abs(last - rms) < 1e-6 * scale * 1e-2 && angle * scale < 1e-6 * scale) break
-      last = rms
+      const rows = this.rows(map, stride)
+      const next = rows.length < 6 ? null : this.step(rows)
+      if (!next) break
+      map = compose(next.step, map)
+      if (Math.abs(last - next.rms) < 1e-6 * scale * 1e-2 && next.angle * scale < 1e-6 * scale) break
+      last = next.rms
     }
-    return { map, rms: rmsOf(map), rounds: used }
+    return { map, rms: this.rmsOf(map), rounds: used }
   }
-  const rmsBefore = rmsOf(identity)
+}
+
+/** The best of all starts that lay the principal axes on each other: they have no sign, and near-equal ones no order. */
+function startByAxes(moving: TriMesh, still: TriMesh, matching: Matching, work: Work): Affine {
   let start: Affine = identity
-  if (choice.start === 'pairs') start = rigidFit(choice.pairs ?? [])
-  if (choice.start === 'axes') {
-    // Principal axes have no sign and near-equal ones no order: every proper turn is tried coarsely, the best kept.
-    const a = principal(moving),
-      b = principal(still)
-    let best = Infinity
-    const orders = [
-      [0, 1, 2],
-      [0, 2, 1],
-      [1, 0, 2],
-      [1, 2, 0],
-      [2, 0, 1],
-      [2, 1, 0],
-    ]
-    let tried = 0
-    for (const order of orders)
-      for (const [sx, sy] of [
-        [1, 1],
-        [1, -1],
-        [-1, 1],
-        [-1, -1],
-      ]) {
-        work.progress((0.6 * tried++) / 24, 'trying starts')
-        const ex = b.axes[order[0]].map((v) => sx * v) as unknown as Vec3,
-          ey = b.axes[order[1]].map((v) => sy * v) as unknown as Vec3
-        const ez = cross(ex, ey),
-          az = cross(a.axes[0], a.axes[1])
-        const r: number[] = []
-        for (let i = 0; i < 3; i++) {
-          for (let j = 0; j < 3; j++) r.push(ex[i] * a.axes[0][j] + ey[i] * a.axes[1][j] + ez[i] * az[j])
-          r.push(0)
-        }
-        const map = compose(translation(b.centre), compose(r, translation([-a.centre[0], -a.centre[1], -a.centre[2]])))
-        const out = run(map, 8, 10)
-        if (out.rms < best) {
-          best = out.rms
-          start = out.map
-        }
+  const a = principal(moving),
+    b = principal(still)
+  let best = Infinity
+  const orders = [
+    [0, 1, 2],
+    [0, 2, 1],
+    [1, 0, 2],
+    [1, 2, 0],
+    [2, 0, 1],
+    [2, 1, 0],
+  ]
+  let tried = 0
+  for (const order of orders)
+    for (const [sx, sy] of [
+      [1, 1],
+      [1, -1],
+      [-1, 1],
+      [-1, -1],
+    ]) {
+      work.progress((0.6 * tried++) / 24, 'trying starts')
+      const ex = b.axes[order[0]].map((v) => sx * v) as unknown as Vec3,
+        ey = b.axes[order[1]].map((v) => sy * v) as unknown as Vec3
+      const ez = cross(ex, ey),
+        az = cross(a.axes[0], a.axes[1])
+      const r: number[] = []
+      for (let i = 0; i < 3; i++) {
+        for (let j = 0; j < 3; j++) r.push(ex[i] * a.axes[0][j] + ey[i] * a.axes[1][j] + ez[i] * az[j])
+        r.push(0)
       }
-  }
+      const map = compose(translation(b.centre), compose(r, translation([-a.centre[0], -a.centre[1], -a.centre[2]])))
+      const out = matching.run(map, 8, 10)
+      if (out.rms < best) {
+        best = out.rms
+        start = out.map
+      }
+    }
+  return start
+}
+
+/** Finds the turn and move that lay `moving` on `still`. */
+export function matchToBody(moving: TriMesh, still: TriMesh, choice: MatchChoice, work: Work = quiet): Matched {
+  const matching = new Matching(moving, still, choice.trust, work)
+  if (matching.samples.points.length < 6) throw new StepError('empty', 'The body to match has no skin to speak of.')
+  const rmsBefore = matching.rmsOf(identity)
+  const start =
+    choice.start === 'pairs'
+      ? rigidFit(choice.pairs ?? [])
+      : choice.start === 'axes'
+        ? startByAxes(moving, still, matching, work)
+        : identity
   work.progress(0.6, 'matching')
-  const rmsStart = rmsOf(start)
-  const out = run(start, choice.iterations ?? 60, 1)
+  const rmsStart = matching.rmsOf(start)
+  const out = matching.run(start, choice.iterations ?? 60, 1)
   return { map: out.map, rmsBefore, rmsStart, rms: out.rms, iterations: out.rounds }
 }

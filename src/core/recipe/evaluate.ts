@@ -189,18 +189,12 @@ export async function evaluate(recipe: Recipe, env: Environment, shelf = new Bod
   return { ok: steps.every((s) => s.ok), steps, bodies }
 }
 
-async function runStep(
-  step: RecipeStep,
-  named: ReadonlyMap<string, number>,
+/** @throws StepError `waits`, `no-body` */
+function requireThere(
+  reads: readonly string[],
   bodies: ReadonlyMap<string, string>,
   waiting: ReadonlyMap<string, string>,
-  env: Environment,
-  shelf: BodyShelf,
-  work: Work,
-): Promise<{ key: string; result: KeptResult; cached: boolean }> {
-  const settings = parseSettings(step, named)
-  const definition = stepOf(step.kind)!
-  const { reads, makes, files } = bodiesIn(definition.settings, settings)
+): void {
   for (const name of reads) {
     const wait = waiting.get(name)
     if (wait)
@@ -213,6 +207,77 @@ async function runStep(
         tryThis: 'Pick another body, or move this step below the one that makes it.',
       })
   }
+}
+
+/** The bodies that a step reads, from the shelf or the store. */
+async function loadedBodies(
+  reads: readonly string[],
+  bodies: ReadonlyMap<string, string>,
+  env: Environment,
+  shelf: BodyShelf,
+): Promise<Map<string, Body>> {
+  const loaded = new Map<string, Body>()
+  for (const name of reads) {
+    const hash = bodies.get(name)!
+    let body = shelf.get(hash)
+    if (!body) {
+      const bytes = await env.store.bytes(hash)
+      body = decodeBody(bytes)
+      shelf.put(hash, body, bytes.byteLength)
+    }
+    loaded.set(name, body)
+  }
+  return loaded
+}
+
+/** Keeps the bodies that a step made; gives their hashes by name, null for those that it took away. */
+async function keptBodies(
+  outcome: StepResult,
+  loaded: ReadonlyMap<string, Body>,
+  env: Environment,
+  shelf: BodyShelf,
+): Promise<Record<string, string | null>> {
+  const hashes: Record<string, string | null> = {}
+  for (const [name, made] of Object.entries(outcome.bodies)) {
+    if (made === null) {
+      hashes[name] = null
+      continue
+    }
+    // What a step made of a body under the same name keeps its colour.
+    const b = inColour(made, colourOf(loaded.get(name)))
+    const bytes = encodeBody(b)
+    const hash = await hashBytes(bytes)
+    hashes[name] = hash
+    shelf.put(hash, b, bytes.byteLength)
+    await env.store.keepBytes(hash, bytes, b)
+  }
+  return hashes
+}
+
+/** Keeps the files that a step sends out. */
+async function keptFiles(outcome: StepResult, env: Environment): Promise<KeptResult['files']> {
+  const sent: { name: string; hash: string; size: number }[] = []
+  for (const f of outcome.files ?? []) {
+    const hash = await hashBytes(f.bytes)
+    await env.store.keepBytes(hash, f.bytes)
+    sent.push({ name: f.name, hash, size: f.bytes.length })
+  }
+  return sent
+}
+
+async function runStep(
+  step: RecipeStep,
+  named: ReadonlyMap<string, number>,
+  bodies: ReadonlyMap<string, string>,
+  waiting: ReadonlyMap<string, string>,
+  env: Environment,
+  shelf: BodyShelf,
+  work: Work,
+): Promise<{ key: string; result: KeptResult; cached: boolean }> {
+  const settings = parseSettings(step, named)
+  const definition = stepOf(step.kind)!
+  const { reads, makes, files } = bodiesIn(definition.settings, settings)
+  requireThere(reads, bodies, waiting)
   const fileName = files[0] ?? null
   const fileHash = fileName ? await env.fileHash(fileName) : null
   if (fileName && !fileHash)
@@ -226,17 +291,7 @@ async function runStep(
   const kept = await env.store.result(key)
   if (kept) return { key, result: kept, cached: true }
   const started = performance.now()
-  const loaded = new Map<string, Body>()
-  for (const name of reads) {
-    const hash = bodies.get(name)!
-    let body = shelf.get(hash)
-    if (!body) {
-      const bytes = await env.store.bytes(hash)
-      body = decodeBody(bytes)
-      shelf.put(hash, body, bytes.byteLength)
-    }
-    loaded.set(name, body)
-  }
+  const loaded = await loadedBodies(reads, bodies, env, shelf)
   const find = (name: string) => {
     const b = loaded.get(name)
     if (!b) throw new StepError('no-body', `There is no body named "${name}" here.`)
@@ -258,31 +313,11 @@ async function runStep(
     // However it ended: the next step is not to pay for this one's file.
     if (definition.patience) env.within?.(null)
   }
-  const hashes: Record<string, string | null> = {}
-  for (const [name, made] of Object.entries(outcome.bodies)) {
-    if (made === null) {
-      hashes[name] = null
-      continue
-    }
-    // What a step made of a body under the same name keeps its colour.
-    const b = inColour(made, colourOf(loaded.get(name)))
-    const bytes = encodeBody(b)
-    const hash = await hashBytes(bytes)
-    hashes[name] = hash
-    shelf.put(hash, b, bytes.byteLength)
-    await env.store.keepBytes(hash, bytes, b)
-  }
-  const sent: { name: string; hash: string; size: number }[] = []
-  for (const f of outcome.files ?? []) {
-    const hash = await hashBytes(f.bytes)
-    await env.store.keepBytes(hash, f.bytes)
-    sent.push({ name: f.name, hash, size: f.bytes.length })
-  }
   const result: KeptResult = {
-    bodies: hashes,
+    bodies: await keptBodies(outcome, loaded, env, shelf),
     facts: outcome.facts,
     warnings: outcome.warnings ?? [],
-    files: sent,
+    files: await keptFiles(outcome, env),
     said: outcome.said,
     ms: Math.round(performance.now() - started),
   }

@@ -1,5 +1,5 @@
 /** Openings of sheets closed, flat or by patches that run on from the faces beside them. */
-import type { TopoDS_Shape } from 'replicad-opencascadejs'
+import type { TopoDS_Edge, TopoDS_Face, TopoDS_Shape } from 'replicad-opencascadejs'
 import { StepError } from '@/core/base/step-error'
 import type { ExactBody } from '@/core/bodies/body'
 import { isTrap } from '../trap'
@@ -54,6 +54,34 @@ export interface Capped {
   readonly turn: number
 }
 
+/** A flat face within some edges; null where they do not lie in a plane. */
+function flatCap(oc: Kernel, edges: readonly TopoDS_Edge[]): TopoDS_Face | null {
+  const wire = new oc.BRepBuilderAPI_MakeWire()
+  wire.Add(listOf(oc, edges))
+  if (!wire.IsDone()) return null
+  const make = new oc.BRepBuilderAPI_MakeFace(wire.Wire(), true)
+  return make.IsDone() ? make.Face() : null
+}
+
+/** A face within some edges, tangent to the face beside each, and how far it turns from them at most; null where there is none. */
+function patchOver(
+  oc: Kernel,
+  edges: readonly TopoDS_Edge[],
+  beside: readonly TopoDS_Shape[],
+): { face: TopoDS_Shape; turn: number } | null {
+  try {
+    const op = new oc.BRepOffsetAPI_MakeFilling(3, 15, 2, false, 1e-5, 1e-4, 1e-2, 0.1, 8, 9)
+    edges.forEach((edge, n) => op.Add(edge, oc.TopoDS.Face(beside[n]), 'GeomAbs_G1' as never, true))
+    op.Build(new oc.Message_ProgressRange())
+    if (!op.IsDone() || op.G0Error() > 0.01) return null
+    return { face: op.Shape(), turn: op.G1Error() }
+  } catch (error) {
+    // The kernel throws where borders contradict each other; after a trap nothing of it is to be trusted.
+    if (isTrap(error)) throw error
+    return null
+  }
+}
+
 /**
  * Openings of a sheet closed and sewn to it: a solid where nothing stays open.
  * @param wanted numbers of edges, one of each opening; null: all openings
@@ -81,24 +109,7 @@ export const capOpenings = (
     for (const [k, opening] of picked.entries()) {
       const own = opening.edges.map((i) => oc.TopoDS.Edge(edges[i]))
       const where = { point: body.parts.edges[opening.edges[0]].at }
-      const cap = () => {
-        const wire = new oc.BRepBuilderAPI_MakeWire()
-        wire.Add(listOf(oc, own))
-        if (!wire.IsDone()) return null
-        const make = new oc.BRepBuilderAPI_MakeFace(wire.Wire(), true)
-        return make.IsDone() ? make.Face() : null
-      }
-      const patch = () => {
-        const op = new oc.BRepOffsetAPI_MakeFilling(3, 15, 2, false, 1e-5, 1e-4, 1e-2, 0.1, 8, 9)
-        opening.edges.forEach((i, n) => {
-          const beside = oc.TopoDS.Face(faces[body.parts.edges[i].faces[0]])
-          op.Add(own[n], beside, 'GeomAbs_G1' as never, true)
-        })
-        op.Build(new oc.Message_ProgressRange())
-        if (!op.IsDone() || op.G0Error() > 0.01) return null
-        return { face: op.Shape(), turn: op.G1Error() }
-      }
-      const lid = fill === 'tangent' ? null : cap()
+      const lid = fill === 'tangent' ? null : flatCap(oc, own)
       if (lid) {
         told.push([lid, `cap ${k + 1}`])
         flat++
@@ -109,13 +120,11 @@ export const capOpenings = (
           where,
           tryThis: 'Close it by a patch that runs on from the faces beside it.',
         })
-      let done: ReturnType<typeof patch> = null
-      try {
-        done = patch()
-      } catch (error) {
-        // The kernel throws where borders contradict each other; after a trap nothing of it is to be trusted.
-        if (isTrap(error)) throw error
-      }
+      const done = patchOver(
+        oc,
+        own,
+        opening.edges.map((i) => faces[body.parts.edges[i].faces[0]]),
+      )
       if (!done || done.turn > 0.5)
         throw new StepError('patch-failed', 'No patch could be laid that runs on from the faces beside that opening.', {
           where,

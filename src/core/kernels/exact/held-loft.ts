@@ -127,17 +127,8 @@ export function heldLoft(
   return all
 }
 
-/** One strip of the loft, its rows laid anew. */
-function held(
-  oc: Kernel,
-  a: InstanceType<Kernel['BRepAdaptor_Surface']>,
-  sections: readonly Section[],
-  t: readonly number[],
-  ways: readonly Vec3[],
-  [start, end]: readonly number[],
-  round: boolean,
-) {
-  const s = a.BSpline()
+/** The row of control points, with their weights, of the curve at a height of a surface, by de Boor's algorithm. */
+function rowsOf(s: InstanceType<Kernel['Geom_BSplineSurface']>): (v: number) => number[][] {
   const [nu, nv, degree] = [s.NbUPoles(), s.NbVPoles(), s.VDegree()]
   const knots: number[] = []
   for (let i = 1; i <= s.NbVKnots(); i++) for (let k = 0; k < s.VMultiplicity(i); k++) knots.push(s.VKnot(i))
@@ -148,8 +139,7 @@ function held(
       return [w * p.X(), w * p.Y(), w * p.Z(), w] as const
     }),
   )
-  /** The row of control points of the curve at a height of the strip, by de Boor's algorithm. */
-  const rowAt = (v: number): number[][] => {
+  return (v) => {
     let span = degree
     while (span < nv - 1 && v >= knots[span + 1]) span++
     const d = Array.from({ length: degree + 1 }, (_, j) => grid[span - degree + j].map((p) => [...p]))
@@ -161,6 +151,33 @@ function held(
       }
     return d[degree]
   }
+}
+
+function doubles(oc: Kernel, values: readonly number[]) {
+  const list = new oc.NCollection_Array1_double(1, values.length)
+  values.forEach((v, i) => list.SetValue(i + 1, v))
+  return list
+}
+
+function integers(oc: Kernel, values: readonly number[]) {
+  const list = new oc.NCollection_Array1_int(1, values.length)
+  values.forEach((v, i) => list.SetValue(i + 1, v))
+  return list
+}
+
+/** One strip of the loft, its rows laid anew. */
+function held(
+  oc: Kernel,
+  a: InstanceType<Kernel['BRepAdaptor_Surface']>,
+  sections: readonly Section[],
+  t: readonly number[],
+  ways: readonly Vec3[],
+  [start, end]: readonly number[],
+  round: boolean,
+) {
+  const s = a.BSpline()
+  const nu = s.NbUPoles()
+  const rowAt = rowsOf(s)
   const middle = (a.FirstUParameter() + a.LastUParameter()) / 2
   const [low, high] = [a.FirstVParameter(), a.LastVParameter()]
   const rows = sections.map(({ profile: { plane } }, k) => {
@@ -208,24 +225,23 @@ function held(
       else put(2 * k + 2, beside(after))
     })
   }
-  const list = (values: readonly number[]) => {
-    const l = new oc.NCollection_Array1_double(1, values.length)
-    values.forEach((v, i) => l.SetValue(i + 1, v))
-    return l
-  }
-  const times = (values: readonly number[]) => {
-    const l = new oc.NCollection_Array1_int(1, values.length)
-    values.forEach((v, i) => l.SetValue(i + 1, v))
-    return l
-  }
   const own = Array.from({ length: s.NbUKnots() }, (_, i) => i + 1)
   const surface = new oc.Geom_BSplineSurface(
     poles,
     weights,
-    list(own.map((i) => s.UKnot(i))),
-    list(t),
-    times(own.map((i) => s.UMultiplicity(i))),
-    times(t.map((_, k) => (k === 0 || k === t.length - 1 ? 4 : 2))),
+    doubles(
+      oc,
+      own.map((i) => s.UKnot(i)),
+    ),
+    doubles(oc, t),
+    integers(
+      oc,
+      own.map((i) => s.UMultiplicity(i)),
+    ),
+    integers(
+      oc,
+      t.map((_, k) => (k === 0 || k === t.length - 1 ? 4 : 2)),
+    ),
     s.UDegree(),
     3,
     false,

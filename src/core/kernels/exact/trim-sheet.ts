@@ -8,6 +8,7 @@ import { namedShape } from './boolean'
 import { finish, runBuilder } from './build'
 import { hashOf, ShapeIndex } from './explore'
 import { namesFor } from './extrude'
+import type { Kernel } from './kernel'
 import { shapesOf } from './names'
 import { curveOf, keptOf, listOf, nearestOn } from './queries'
 import { withKernel } from './scope'
@@ -27,6 +28,41 @@ export interface Trimmed {
   /** Parts the sheet came to, and how many of them stay. */
   readonly parts: number
   readonly kept: number
+}
+
+/** Faces that share an edge which no cut runs along are one part. `seams`: hashes of the edges of cuts. */
+function joinedFaces(
+  oc: Kernel,
+  shape: TopoDS_Shape,
+  faces: readonly TopoDS_Shape[],
+  seams: ReadonlySet<number>,
+  tools: readonly TopoDS_Shape[],
+): DisjointSets {
+  const joined = new DisjointSets(faces.length)
+  const first = new Map<number, number>()
+  const edges = new ShapeIndex(oc, shape, 'TopAbs_EDGE')
+  // A cut along an edge that the tool itself has there is not told as one.
+  const skins = tools.map((tool) => {
+    const skin = new oc.TopoDS_Compound()
+    const builder = new oc.TopoDS_Builder()
+    builder.MakeCompound(skin)
+    for (const f of new ShapeIndex(oc, tool, 'TopAbs_FACE').list) builder.Add(skin, f)
+    return skin
+  })
+  const onTool = (e: TopoDS_Shape) => {
+    const { at } = curveOf(oc, oc.TopoDS.Edge(e))
+    return skins.some((skin) => [0.2, 0.5, 0.8].every((t) => nearestOn(oc, skin, at(t)).distance < 1e-6))
+  }
+  faces.forEach((f, i) => {
+    for (const e of new ShapeIndex(oc, f, 'TopAbs_EDGE').list) {
+      if (seams.has(hashOf(oc, e))) continue
+      const k = edges.indexOf(e)
+      const other = first.get(k)
+      if (other === undefined) first.set(k, i)
+      else if (!onTool(e)) joined.unite(i, other)
+    }
+  })
+  return joined
 }
 
 /**
@@ -58,31 +94,13 @@ export const trimSheet = (
     })
     const seams = new Set(shapesOf(oc, op.SectionEdges()).map((e) => hashOf(oc, e)))
     const faces = new ShapeIndex(oc, done.shape, 'TopAbs_FACE').list
-    // Faces that share an edge which no cut runs along are one part.
-    const joined = new DisjointSets(faces.length)
-    const first = new Map<number, number>()
-    const edges = new ShapeIndex(oc, done.shape, 'TopAbs_EDGE')
-    // A cut along an edge that the tool itself has there is not told as one.
-    const skins = by.map(({ shape }) => {
-      const skin = new oc.TopoDS_Compound()
-      const builder = new oc.TopoDS_Builder()
-      builder.MakeCompound(skin)
-      for (const f of new ShapeIndex(oc, shape, 'TopAbs_FACE').list) builder.Add(skin, f)
-      return skin
-    })
-    const onTool = (e: TopoDS_Shape) => {
-      const { at } = curveOf(oc, oc.TopoDS.Edge(e))
-      return skins.some((skin) => [0.2, 0.5, 0.8].every((t) => nearestOn(oc, skin, at(t)).distance < 1e-6))
-    }
-    faces.forEach((f, i) => {
-      for (const e of new ShapeIndex(oc, f, 'TopAbs_EDGE').list) {
-        if (seams.has(hashOf(oc, e))) continue
-        const k = edges.indexOf(e)
-        const other = first.get(k)
-        if (other === undefined) first.set(k, i)
-        else if (!onTool(e)) joined.unite(i, other)
-      }
-    })
+    const joined = joinedFaces(
+      oc,
+      done.shape,
+      faces,
+      seams,
+      by.map((n) => n.shape),
+    )
     const groups = joined.groups()
     if (groups.size < 2)
       throw new StepError('no-cut', `"${toolName}" does not pass through the sheet, so nothing comes off.`, {

@@ -33,6 +33,40 @@ export interface RoundWall {
 /** A curve that is no line or cubic runs through so many of its places. */
 const through = 24
 
+/** A plane cubic of the kernel. */
+function cubicOf(oc: Kernel, s: Spline) {
+  const poles = new oc.NCollection_Array1_gp_Pnt2d(1, s.control.length)
+  s.control.forEach((q, i) => poles.SetValue(i + 1, new oc.gp_Pnt2d(...(q as [number, number]))))
+  const values = [...new Set(s.knots)]
+  const knots = new oc.NCollection_Array1_double(1, values.length)
+  const times = new oc.NCollection_Array1_int(1, values.length)
+  values.forEach((v, i) => {
+    knots.SetValue(i + 1, v)
+    times.SetValue(i + 1, s.knots.filter((k) => k === v).length)
+  })
+  return new oc.Geom2d_BSplineCurve(poles, knots, times, 3, false)
+}
+
+/** A curve of the drawing, laid on the wall; null where it has no length. */
+function laidCurve(p: Profile, curve: number, laid: (q: Place) => Place): Spline | null {
+  const c = p.divided.curves[curve]
+  const along = alongOf(p.divided, c)
+  const ends = endsOf(c)
+  let s: Spline | null
+  const own = c.kind === 'spline' && ends ? splineOf(p.divided, c) : null
+  if (own && !own.closed) s = { ...own, control: own.control.map(laid) }
+  else if (c.kind === 'line' && ends) {
+    const [a, b] = ends.map((i) => laid(p.divided.points[i]))
+    const part = (t: number): Place => [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])]
+    s = { control: [a, part(1 / 3), part(2 / 3), b], knots: [0, 0, 0, 0, 1, 1, 1, 1], closed: false }
+  } else
+    s = throughSpline(
+      Array.from({ length: through + 1 }, (_, i) => laid(along(i / through))),
+      false,
+    )
+  return s
+}
+
 /**
  * Areas as solids between two heights over the wall; lengths round it are true on the wall itself.
  * @param from, to heights over the wall, mm, below zero toward the axis
@@ -65,40 +99,14 @@ export const makeWrapped = (p: Profile, wall: RoundWall, from: number, to: numbe
       )
     const frame = new oc.gp_Ax3(new oc.gp_Pnt(...foot), new oc.gp_Dir(...wall.axis), new oc.gp_Dir(...out))
     const surface = new oc.Geom_CylindricalSurface(frame, low)
-    const cubic = (s: Spline) => {
-      const poles = new oc.NCollection_Array1_gp_Pnt2d(1, s.control.length)
-      s.control.forEach((q, i) => poles.SetValue(i + 1, new oc.gp_Pnt2d(...(q as [number, number]))))
-      const values = [...new Set(s.knots)]
-      const knots = new oc.NCollection_Array1_double(1, values.length)
-      const times = new oc.NCollection_Array1_int(1, values.length)
-      values.forEach((v, i) => {
-        knots.SetValue(i + 1, v)
-        times.SetValue(i + 1, s.knots.filter((k) => k === v).length)
-      })
-      return new oc.Geom2d_BSplineCurve(poles, knots, times, 3, false)
-    }
     /** A curve of the drawing on the wall, as a cubic in angle and height. */
     const edgeOf = (curve: number, forward: boolean) => {
-      const c = p.divided.curves[curve]
-      const along = alongOf(p.divided, c)
-      const ends = endsOf(c)
-      let s: Spline | null
-      const own = c.kind === 'spline' && ends ? splineOf(p.divided, c) : null
-      if (own && !own.closed) s = { ...own, control: own.control.map(laid) }
-      else if (c.kind === 'line' && ends) {
-        const [a, b] = ends.map((i) => laid(p.divided.points[i]))
-        const part = (t: number): Place => [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])]
-        s = { control: [a, part(1 / 3), part(2 / 3), b], knots: [0, 0, 0, 0, 1, 1, 1, 1], closed: false }
-      } else
-        s = throughSpline(
-          Array.from({ length: through + 1 }, (_, i) => laid(along(i / through))),
-          false,
-        )
+      const s = laidCurve(p, curve, laid)
       if (!s) throw new StepError('empty', `Curve ${p.of[curve] + 1} of the drawing has no length.`)
       const run: Spline = forward
         ? s
         : { control: [...s.control].reverse(), knots: s.knots.map((k) => 1 - k).reverse(), closed: false }
-      const edge = new oc.BRepBuilderAPI_MakeEdge(cubic(run), surface).Edge()
+      const edge = new oc.BRepBuilderAPI_MakeEdge(cubicOf(oc, run), surface).Edge()
       oc.BRepLib.BuildCurve3d(edge)
       return edge
     }
