@@ -35,4 +35,5 @@ export const anyBody: fc.Arbitrary<TriMesh> = fc
 export const fewRuns = (numRuns: number) => ({
   numRuns: process.env.GLUE_BENCH_LONG === '1' ? 10 * numRuns : numRuns,
   seed: 5,
+  includeErrorInReport: true,
 })

@@ -227,7 +227,7 @@ function saidOf(
 
 export const cleanSolid = defineStep({
   kind: 'convert/clean-solid',
-  version: 4,
+  version: 5,
   title: 'Clean solid',
   order: 39,
   past: 'Made a clean solid of',
