@@ -65,36 +65,54 @@ export const combineSolids = (
       ),
     )
   return withKernel(title, (oc) => {
-    const [first, ...rest] = apart(bodies.map((b) => namedShape(oc, b)))
-    const range = new oc.Message_ProgressRange()
-    const failed = new StepError('boolean-failed', `The ${kind} failed in the exact kernel.`, {
-      tryThis: 'Move one body by a hundredth of a millimetre and try again.',
-    })
-    let now: Named = first
-    if (kind !== 'intersection') {
-      // All at once: one after the other takes several times as long.
-      work.progress(0.1, 'exact boolean')
-      const list = (some: readonly Named[]) =>
-        listOf(
-          oc,
-          some.flatMap((n) => piecesOf(oc, n.shape)),
-        )
-      const op = kind === 'union' ? new oc.BRepAlgoAPI_Fuse() : new oc.BRepAlgoAPI_Cut()
-      op.SetArguments(list([first]))
-      op.SetTools(list(rest))
-      op.Build(range)
-      now = runBuilder(oc, op, { inputs: [first, ...rest], unify: true, failed })
-    } else
-      for (const [i, tool] of rest.entries()) {
-        checkStop(work)
-        work.progress(i / bodies.length, 'exact boolean')
-        const op = new oc.BRepAlgoAPI_Common(now.shape, tool.shape, range)
-        now = runBuilder(oc, op, { inputs: [now, tool], unify: true, failed })
-      }
-    checkStop(work)
-    work.progress(0.9, 'checking the result')
-    return finish(oc, now.shape, { what: title, names: now.names })
+    const inputs = apart(bodies.map((b) => namedShape(oc, b)))
+    const made = (unify: boolean) => {
+      const { shape, names } = combined(oc, kind, inputs, unify, work)
+      checkStop(work)
+      work.progress(0.9, 'checking the result')
+      return finish(oc, shape, { what: title, names })
+    }
+    try {
+      return made(true)
+    } catch (error) {
+      // Where a cut runs over the seam of a ball, merging its halves may turn it inside out; in pieces it is sound.
+      if (!(error instanceof StepError) || error.code !== 'not-valid') throw error
+      return made(false)
+    }
   })
+}
+
+/** The boolean itself; `unify`: faces on one surface become one. */
+function combined(
+  oc: Kernel,
+  kind: BooleanKind,
+  [first, ...rest]: readonly Named[],
+  unify: boolean,
+  work: Work,
+): Named {
+  const range = new oc.Message_ProgressRange()
+  const failed = new StepError('boolean-failed', `The ${kind} failed in the exact kernel.`, {
+    tryThis: 'Move one body by a hundredth of a millimetre and try again.',
+  })
+  if (kind === 'intersection')
+    return rest.reduce((now, tool, i) => {
+      checkStop(work)
+      work.progress(i / (rest.length + 1), 'exact boolean')
+      const op = new oc.BRepAlgoAPI_Common(now.shape, tool.shape, range)
+      return runBuilder(oc, op, { inputs: [now, tool], unify, failed })
+    }, first)
+  // All at once: one after the other takes several times as long.
+  work.progress(0.1, 'exact boolean')
+  const list = (some: readonly Named[]) =>
+    listOf(
+      oc,
+      some.flatMap((n) => piecesOf(oc, n.shape)),
+    )
+  const op = kind === 'union' ? new oc.BRepAlgoAPI_Fuse() : new oc.BRepAlgoAPI_Cut()
+  op.SetArguments(list([first]))
+  op.SetTools(list(rest))
+  op.Build(range)
+  return runBuilder(oc, op, { inputs: [first, ...rest], unify, failed })
 }
 
 /** Smallest distance between two exact bodies, mm; 0 when they touch or overlap. */
