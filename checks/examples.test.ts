@@ -2,6 +2,7 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { describe, expect, it } from '@jest/globals'
 import { quiet } from '@/core/base/work'
+import { decodeBody, factsOf } from '@/core/kinds/registry'
 import { evaluate, MemoryStore } from '@/core/recipe/evaluate'
 import { parseRecipe } from '@/core/recipe/recipe'
 import { allSteps } from '@/core/steps/registry'
@@ -35,18 +36,73 @@ const volumes: Record<string, number> = {
   'build-mirror.json': 38 * 10 * 5,
 }
 
+/** Volumes, mm³, or where a body has none areas, mm², of all bodies that are there at the end, the smallest first. */
+const drafted = (d: number) => 2 * (40 * 24 + 4 * (40 - d) * (24 - d) + (40 - 2 * d) * (24 - 2 * d))
+const bodies: Record<string, number[]> = {
+  'build-axis.json': [Math.PI * 25 * 20],
+  'build-block.json': [40 * 24 * 12],
+  // The chamfered slab is a prismatoid (Simpson's rule is exact for it).
+  'build-chamfer.json': [40 * 24 * 10.5 + (1.5 / 6) * (40 * 24 + 4 * 38.5 * 22.5 + 37 * 21)],
+  // The plane x + z = 5: widths of 15 + z on one side.
+  'build-cut-by-plane.json': [40 * 24 * 12 - 24 * (15 * 12 + 72), 24 * (15 * 12 + 72)],
+  'build-cylinder.json': [Math.PI * 25 * 20],
+  'build-delete-face.json': [40 * 24 * 12],
+  'build-draft.json': [drafted(12 * Math.tan(Math.PI / 60))],
+  'build-extend.json': [45 * 40],
+  'build-offset-face.json': [40 * 24 * 15],
+  // The sheet faces its axis, and goes that way.
+  'build-offset.json': [Math.PI * 13 * 40],
+  'build-pipe.json': [Math.PI * (36 - 4.5 ** 2) * (60 + (Math.PI / 2) * 15 + 35)],
+  'build-plane.json': [40 * 24 * 12],
+  'build-point.json': [40 * 24 * 12],
+  'build-sew.json': [4 * 10 * 20],
+  // The sheet bends at y = 3 - |x| / 10.
+  'build-split-by.json': [12 * (40 * 9 + 40), 12 * (40 * 15 - 40)],
+  'build-trim-sheet.json': [40 * 30 - Math.PI * 64],
+}
+
 describe('examples', () => {
   it.each(names)('%s runs, and gives what it should', async (name) => {
     const recipe = parseRecipe(JSON.parse(readFileSync(`examples/${name}`, 'utf8')))
+    const store = new MemoryStore()
     const done = await evaluate(recipe, {
       fileHash: () => Promise.resolve(null),
-      store: new MemoryStore(),
+      store,
       work: quiet,
     })
     expect(done.steps.map((s) => s.error?.message)).toEqual(done.steps.map(() => undefined))
     expect(recipe.steps.at(-1)!.kind).toBe(name.replace('-', '/').replace('.json', ''))
     if (volumes[name]) expect(Number(done.steps.at(-1)!.facts.volume) / volumes[name]).toBeCloseTo(1, 7)
+    if (name in bodies) {
+      const made = await Promise.all(
+        [...done.bodies.values()].map(async (h) => factsOf(decodeBody(await store.bytes(h)))),
+      )
+      const sizes = made.flatMap(({ kind, figures: f }) =>
+        kind === 'solid' ? f.volume : kind === 'sheet' ? f.area : [],
+      )
+      sizes.sort((a, b) => a - b)
+      expect(sizes.map((v, i) => v / bodies[name][i])).toEqual(bodies[name].map(() => expect.closeTo(1, 7)))
+    }
   })
+  it('of lettering and of an outline have as many parts, or the area, that their drawing says', async () => {
+    const last = async (name: string) => {
+      const recipe = parseRecipe(JSON.parse(readFileSync(`examples/${name}`, 'utf8')))
+      return (
+        await evaluate(recipe, { fileHash: () => Promise.resolve(null), store: new MemoryStore(), work: quiet })
+      ).steps.at(-1)!
+    }
+    // The letters stand on the plate: one body, and more than the plate's volume by less than a slab of their height.
+    const { facts } = await last('build-lettering.json')
+    expect(Number(facts.volume)).toBeGreaterThan(80 * 20 * 3)
+    expect(Number(facts.volume)).toBeLessThan(80 * 20 * 3 + 80 * 8)
+    // A plate less two bores.
+    expect(Number((await last('build-outline.json')).facts.area)).toBeCloseTo(40 * 24 - 2 * Math.PI * 2.2 ** 2, 3)
+  })
+  it('all state what they come to', () =>
+    expect(names.filter((n) => !(n in volumes) && !(n in bodies))).toEqual([
+      'build-lettering.json',
+      'build-outline.json',
+    ]))
   it('there is one for every feature', () => {
     // Those that take meshes only have no file to start from here.
     const meshOnly = ['build/edit-hole', 'build/hollow']
