@@ -63,6 +63,30 @@ describe('faces and edges under a ray', () => {
     // The lower right edge lies right under the upper one; straight over the middle nothing shows through.
     expect(await look(5, 0.0001, 'edge')).toMatchObject({ part: { name: 'b/front | b/top' } })
   })
+  it('what is drawn of a part has its area or length, and lies at its place', async () => {
+    const body = await makeBlock([10, 8, 4], [1, 2, 3], [0, 0, 1], [1, 0, 0], 'b')
+    body.parts.faces.forEach((face, i) => {
+      const { triangles: p } = drawPart(body, 'face', i)
+      let area = 0
+      const middle = [0, 0, 0]
+      for (let o = 0; o < p.length; o += 9) {
+        const [a, b, c] = [0, 3, 6].map((k) => [p[o + k], p[o + k + 1], p[o + k + 2]])
+        const [u, v] = [b, c].map((q) => q.map((x, k) => x - a[k]))
+        const own = Math.hypot(u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]) / 2
+        area += own
+        for (const k of [0, 1, 2]) middle[k] += (own * (a[k] + b[k] + c[k])) / 3
+      }
+      expect(area).toBeCloseTo(face.area, 4)
+      face.at.forEach((x, k) => expect(middle[k] / area).toBeCloseTo(x, 4))
+    })
+    body.parts.edges.forEach((edge, i) => {
+      const { lines: p } = drawPart(body, 'edge', i)
+      let length = 0
+      for (let o = 0; o < p.length; o += 6)
+        length += Math.hypot(p[o + 3] - p[o], p[o + 4] - p[o + 1], p[o + 5] - p[o + 2])
+      expect(length).toBeCloseTo(edge.length, 4)
+    })
+  })
   it('what is drawn of a part is that part alone', async () => {
     const body = await makeBlock([10, 10, 4], [0, 0, 0], [0, 0, 1], [1, 0, 0], 'b')
     const top = body.parts.faces.findIndex((f) => f.name === 'b/top')
