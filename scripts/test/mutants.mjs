@@ -51,7 +51,8 @@ export function mutantsOf(file, text) {
   const put = (node, instead, what) => {
     const start = node.getStart(source)
     const { line } = source.getLineAndCharacterOfPosition(start)
-    out.push({ file, start, end: node.getEnd(), text: instead, what, line: line + 1 })
+    const end = node.getEnd()
+    out.push({ file, start, end, was: text.slice(start, end), text: instead, what, line: line + 1 })
   }
   const visit = (node) => {
     if (isTalk(node, source)) return

@@ -62,7 +62,7 @@ function passes(mutant, tests, longest = patience) {
       [
         '--no-warnings',
         path.join(root, 'node_modules/jest/bin/jest.js'),
-        '--runInBand',
+        ...(mutant ? ['--runInBand'] : ['--maxWorkers=2']),
         '--bail=1',
         '--silent',
         `--testSequencer=${path.join(root, 'scripts/test/shortest-first.mjs')}`,
@@ -83,12 +83,61 @@ function passes(mutant, tests, longest = patience) {
   })
 }
 
-/** `only`: rooms, or parts of file names. */
+/** Tries changes two at a time by the tests of their rooms that reach them; gives each with whether it lives. */
+async function tried(changes, testsOf) {
+  const open = [...changes]
+  const outcomes = []
+  const work = async () => {
+    for (let m = open.shift(); m; m = open.shift()) {
+      const tests = testsOf(m)
+      const lives = !tests.length || (await passes(m, tests))
+      outcomes.push({ ...m, room: roomOf(m.file), lives, tests: tests.length })
+      say(`${outcomes.length}/${changes.length} ${lives ? 'LIVES' : 'dies'}  ${m.file}:${m.line} ${m.what}`)
+    }
+  }
+  await Promise.all([work(), work()])
+  return outcomes
+}
+
+/** Says and keeps what came of a trial; gives the result of the part. */
+function told(seed, outcomes) {
+  const rooms = [...new Set(outcomes.map((o) => o.room))].sort().map((room) => {
+    const own = outcomes.filter((o) => o.room === room)
+    return { room, changes: own.length, died: own.filter((o) => !o.lives).length }
+  })
+  const died = outcomes.filter((o) => !o.lives).length
+  const share = died / Math.max(1, outcomes.length)
+  for (const r of rooms) say(`${r.room.padEnd(12)} ${r.died} of ${r.changes}`)
+  say(`${died} of ${outcomes.length} changes died: ${(100 * share).toFixed(0)} %`)
+  writeFileSync(kept, JSON.stringify({ seed, share, rooms, outcomes }, null, 1))
+  return share >= bar ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 }
+}
+
+/** What the last trial came to. */
+const kept = path.join(results, 'mutation.json')
+
+/** `only`: rooms, or parts of file names; `again`: the changes of the last trial that lived, as far as their sources are the same. */
 export async function mutationTrial(only) {
-  const count = Number(process.env.GLUE_BENCH_MUTANTS ?? 200)
-  const seed = Number(process.env.GLUE_BENCH_SEED ?? 1)
   const files = sourcesBelow('src')
   const imports = importsOf(files)
+  const testsOf = (m) =>
+    files.filter((f) => isTest(f) && f.startsWith(`${core}/${roomOf(m.file)}/`) && reaches(imports, f, m.file))
+  if (only[0] === 'again') {
+    const { seed, outcomes } = JSON.parse(readFileSync(kept, 'utf8'))
+    const stands = (m) => readFileSync(path.join(root, m.file), 'utf8').slice(m.start, m.end) === m.was
+    const again = await tried(
+      outcomes.filter((o) => o.lives && stands(o)),
+      testsOf,
+    )
+    const key = (o) => `${o.file} ${o.start} ${o.text}`
+    const now = new Map(again.map((o) => [key(o), o]))
+    return told(
+      seed,
+      outcomes.map((o) => now.get(key(o)) ?? o),
+    )
+  }
+  const count = Number(process.env.GLUE_BENCH_MUTANTS ?? 200)
+  const seed = Number(process.env.GLUE_BENCH_SEED ?? 1)
   const sources = files.filter(
     (f) =>
       f.startsWith(`${core}/`) && !isTest(f) && !listed.test(f) && (!only.length || only.some((o) => f.includes(o))),
@@ -96,35 +145,10 @@ export async function mutationTrial(only) {
   const all = sources.flatMap((f) => mutantsOf(f, readFileSync(path.join(root, f), 'utf8')))
   const drawn = draw(all, count, seed)
   say(`${drawn.length} of ${all.length} changes`)
-  const testsOf = (m) =>
-    files.filter((f) => isTest(f) && f.startsWith(`${core}/${roomOf(m.file)}/`) && reaches(imports, f, m.file))
   // Tests that fail by themselves would kill anything.
   if (!(await passes(null, [...new Set(drawn.flatMap(testsOf))], wholePatience))) {
     say('the tests do not pass as things are')
     return { passed: 0, failed: 1 }
   }
-  const open = [...drawn]
-  const outcomes = []
-  const work = async () => {
-    for (let m = open.shift(); m; m = open.shift()) {
-      const tests = testsOf(m)
-      const lives = !tests.length || (await passes(m, tests))
-      outcomes.push({ ...m, room: roomOf(m.file), lives, tests: tests.length })
-      say(`${outcomes.length}/${drawn.length} ${lives ? 'LIVES' : 'dies'}  ${m.file}:${m.line} ${m.what}`)
-    }
-  }
-  await Promise.all([work(), work()])
-  const rooms = [...new Set(outcomes.map((o) => o.room))].sort().map((room) => {
-    const of = outcomes.filter((o) => o.room === room)
-    return { room, changes: of.length, died: of.filter((o) => !o.lives).length }
-  })
-  const died = outcomes.filter((o) => !o.lives).length
-  const share = died / Math.max(1, outcomes.length)
-  for (const r of rooms) say(`${r.room.padEnd(12)} ${r.died} of ${r.changes}`)
-  say(`${died} of ${outcomes.length} changes died: ${(100 * share).toFixed(0)} %`)
-  writeFileSync(
-    path.join(results, 'mutation.json'),
-    JSON.stringify({ seed, share, rooms, lives: outcomes.filter((o) => o.lives) }, null, 1),
-  )
-  return share >= bar ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 }
+  return told(seed, await tried(drawn, testsOf))
 }
