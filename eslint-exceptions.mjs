@@ -23,12 +23,9 @@ export const tooLong = [
   'src/core/cage/smooth-body.ts',
   'src/core/kernels/exact/held-loft.ts',
   'src/core/kinds/exact.ts',
-  'src/core/net/extract.ts',
-  'src/core/net/guides.ts',
   'src/core/net/integer-map.ts',
   'src/core/outline/fills.ts',
   'src/core/outline/freedom.ts',
-  'src/core/report/picture.ts',
   'src/core/steps/convert/quad-net.ts',
 ]
 export const tooManyWays = [
@@ -41,9 +38,6 @@ export const tooManyWays = [
   'src/bench/recipe/recipe-panel.tsx',
   'src/bench/tools/start.ts',
   'src/bench/tools/tool-card.tsx',
-  'src/core/mend/refine.ts',
-  'src/core/mesh/self-crossing.ts',
-  'src/core/net/guides.ts',
   'src/core/net/tidy-quads.ts',
   'src/testing/plausible.ts',
 ]

@@ -99,6 +99,18 @@ class Skin extends PolygonEdit {
     return before[0] * after[0] + before[1] * after[1] + before[2] * after[2] < least * l
   }
 
+  /** Where the line through b and a goes on; null where it would be cut short across a bend by more than `off`. */
+  private straightOn(a: number, b: number, beside: Iterable<number>, off: number): number | null {
+    const p = this.points
+    let next = -1
+    for (const v of beside) if (v !== b && this.lines.has(edgeKey(a, v))) next = v
+    if (next < 0) return null
+    const d = [0, 1, 2].map((k) => p[3 * b + k] - p[3 * next + k]),
+      e = [0, 1, 2].map((k) => p[3 * a + k] - p[3 * next + k])
+    const s = (d[0] * e[0] + d[1] * e[1] + d[2] * e[2]) / (d[0] ** 2 + d[1] ** 2 + d[2] ** 2 || 1)
+    return Math.hypot(e[0] - s * d[0], e[1] - s * d[1], e[2] - s * d[2]) > off ? null : next
+  }
+
   /** Pulls a into b when the skin stays a manifold, nothing turns over, no edge grows past `long` and none strays from the old skin. */
   collapse(a: number, b: number, long: number, strays: Strays): boolean {
     if (this.kind[a] === fixed) return false
@@ -113,16 +125,8 @@ class Skin extends PolygonEdit {
     for (const t of this.around[a])
       if (!gone.includes(t) && this.turns(t, a, p[3 * b], p[3 * b + 1], p[3 * b + 2], 0.5)) return false
     for (const v of na) if (v !== b && strays(v, b, a)) return false
-    let next = -1
-    if (this.kind[a] === onLine) {
-      // The line must not be cut short across a bend.
-      for (const v of na) if (v !== b && this.lines.has(edgeKey(a, v))) next = v
-      if (next < 0) return false
-      const d = [0, 1, 2].map((k) => p[3 * b + k] - p[3 * next + k]),
-        e = [0, 1, 2].map((k) => p[3 * a + k] - p[3 * next + k])
-      const s = (d[0] * e[0] + d[1] * e[1] + d[2] * e[2]) / (d[0] ** 2 + d[1] ** 2 + d[2] ** 2 || 1)
-      if (Math.hypot(e[0] - s * d[0], e[1] - s * d[1], e[2] - s * d[2]) > 0.05 * long) return false
-    }
+    const next = this.kind[a] === onLine ? this.straightOn(a, b, na, 0.05 * long) : -1
+    if (next === null) return false
     for (const v of na) this.lines.delete(edgeKey(a, v))
     if (next >= 0) this.lines.add(edgeKey(next, b))
     this.pull(a, b, gone)

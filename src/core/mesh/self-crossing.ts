@@ -83,15 +83,17 @@ export function trianglesCross(mesh: TriMesh, s: number, t: number, contact: num
   if (!in0 && !in1 && !in2) return strangersCross(mesh, s, t, contact)
   // Both turned so that the shared vertex comes first.
   const shared = in0 ? a0 : in1 ? a1 : a2
-  const shared3 = 3 * shared
-  const sides = [
-    [shared3, 3 * (in0 ? a1 : in1 ? a2 : a0), 3 * (in0 ? a2 : in1 ? a0 : a1)],
-    [shared3, 3 * (b0 === shared ? b1 : b1 === shared ? b2 : b0), 3 * (b0 === shared ? b2 : b1 === shared ? b0 : b1)],
-  ]
+  const one = turnedTo(k, s, shared),
+    other = turnedTo(k, t, shared)
   return (
-    cornersCross(mesh, sides[0], sides[1]) &&
-    depth(mesh.positions, sides[0], sides[1], crossOf(mesh, s), crossOf(mesh, t)) > contact
+    cornersCross(mesh, one, other) && depth(mesh.positions, one, other, crossOf(mesh, s), crossOf(mesh, t)) > contact
   )
+}
+
+/** Where the coordinates of a triangle's corners begin, one of them first. */
+function turnedTo(k: Uint32Array, t: number, first: number): number[] {
+  const [a, b, c] = [k[3 * t], k[3 * t + 1], k[3 * t + 2]]
+  return a === first ? [3 * a, 3 * b, 3 * c] : b === first ? [3 * b, 3 * c, 3 * a] : [3 * c, 3 * a, 3 * b]
 }
 
 /** Triangles with their first corner in common: only the sides across from it can pass through. */

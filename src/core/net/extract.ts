@@ -95,6 +95,27 @@ function quartered({ positions, triangles, places, creases }: Laid): Laid {
   return { positions: all, triangles: out, places: laid, creases: lines }
 }
 
+/** Squared lengths of edges on the lattice, in whole steps, and how far off its own place each vertex lies. */
+function latticeLengths(
+  triangles: Uint32Array,
+  z: ArrayLike<number>,
+  vertices: number,
+): { lengths: Map<number, number>; off: Float32Array } {
+  const lengths = new Map<number, number>()
+  const off = new Float32Array(vertices).fill(9)
+  for (let h = 0; h < triangles.length; h++) {
+    const g = nextIn(h)
+    const [a, b] = [triangles[h], triangles[g]]
+    const [x, y] = [z[2 * h], z[2 * h + 1]]
+    off[a] = Math.min(off[a], Math.hypot(x - Math.round(x), y - Math.round(y)))
+    const key = edgeKey(a, b)
+    if (lengths.has(key)) continue
+    const [u, v] = [Math.round(z[2 * g]) - Math.round(x), Math.round(z[2 * g + 1]) - Math.round(y)]
+    lengths.set(key, u * u + v * v)
+  }
+  return { lengths, off }
+}
+
 /**
  * @param creases edges that stay, by their vertices
  * @param corners 1 for vertices that stay
@@ -119,18 +140,7 @@ export function extractLattice(
   checkStop(work)
   const { positions, triangles, places: z } = laid
   const edit = new EditMesh({ positions: positions as unknown as Float32Array, triangles })
-  const lengths = new Map<number, number>()
-  const off = new Float32Array(positions.length / 3).fill(9)
-  for (let h = 0; h < triangles.length; h++) {
-    const g = nextIn(h)
-    const [a, b] = [triangles[h], triangles[g]]
-    const [x, y] = [z[2 * h], z[2 * h + 1]]
-    off[a] = Math.min(off[a], Math.hypot(x - Math.round(x), y - Math.round(y)))
-    const key = edgeKey(a, b)
-    if (lengths.has(key)) continue
-    const [u, v] = [Math.round(z[2 * g]) - Math.round(x), Math.round(z[2 * g + 1]) - Math.round(y)]
-    lengths.set(key, u * u + v * v)
-  }
+  const { lengths, off } = latticeLengths(triangles, z, positions.length / 3)
   const lines = laid.creases
   /** Ends of lines that a vertex has: 2 along a line; corners and places where lines meet stay. */
   const ends = new Uint8Array(positions.length / 3)

@@ -130,69 +130,55 @@ export interface Laid {
   readonly flags: Uint8Array
 }
 
-/**
- * Guides as lines of a working mesh.
- * @param guides on the skin
- * @param fixed 1 for half-edges that are lines already; their corners stay
- * @param edge mm: about the length of an edge
- */
-export function layGuides(
-  mesh: TriMesh,
-  { twin }: Topology,
-  guides: readonly Guide[],
-  fixed: Uint8Array,
-  edge: number,
-): Laid {
-  const flags = new Uint8Array(mesh.triangles.length)
-  if (!guides.length) return { mesh, flags }
-  const positions = mesh.positions.slice()
-  const out: TriMesh = { positions, triangles: mesh.triangles }
-  const beside = neighboursOf(mesh)
-  const stays = new Uint8Array(beside.length)
-  for (let h = 0; h < fixed.length; h++) if (fixed[h]) stays[mesh.triangles[h]] = stays[mesh.triangles[nextIn(h)]] = 1
-  const halfEdge = new Map<number, number>()
-  for (let h = 0; h < twin.length; h++) halfEdge.set(edgeKey(mesh.triangles[h], mesh.triangles[nextIn(h)]), h)
-  const moved = new Map<number, Vec3>()
-  const skin = new NearestInGrid(mesh)
-  for (const { places, closed } of guides) {
-    const row = closed ? [...places, places[0]] : [...places]
-    const near = new Map<number, { at: Vec3; off: number }>()
-    for (let v = 0; v < beside.length; v++) {
-      const n = nearestOn(row, vertex(mesh, v))
-      if (n.off <= nearEdges * edge) near.set(v, n)
-    }
-    // By the triangle that a place lies on: another skin may be as near as its corners.
-    const closest = (p: Vec3) => {
-      skin.square(p[0], p[1], p[2])
-      const ids = [0, 1, 2].map((c) => mesh.triangles[3 * skin.triangle + c])
-      return ids.reduce((a, b) => (distance(vertex(mesh, b), p) < distance(vertex(mesh, a), p) ? b : a))
-    }
-    const cost = (a: number, b: number) => {
-      const [m, n] = [near.get(a), near.get(b)]
-      return m && n
-        ? distance(vertex(mesh, a), vertex(mesh, b)) * (1 + (asideCost * (m.off + n.off)) / 2 / edge)
-        : Infinity
-    }
-    let whole = 0
-    for (let i = 0; i + 1 < row.length; i++) whole += distance(row[i], row[i + 1])
-    const parts = Math.max(closed ? 3 : 1, Math.round(whole / (edgesApart * edge)))
-    const via = Array.from({ length: parts + 1 }, (_, i) => closest(row[Math.round((i / parts) * (row.length - 1))]))
-    const way: number[] = [via[0]]
-    for (let i = 0; i < parts; i++) {
-      const run = via[i] === via[i + 1] ? null : wayBetween(via[i], via[i + 1], beside, cost)
-      if (run) way.push(...run.slice(1))
-    }
-    const clear = closed ? [...withoutLoops(way.slice(0, -1)), way[0]] : withoutLoops(way)
-    for (let i = 0; i + 1 < clear.length; i++) {
-      const h = halfEdge.get(edgeKey(clear[i], clear[i + 1]))
-      if (h === undefined) continue
-      flags[h] = 1
-      if (twin[h] >= 0) flags[twin[h]] = 1
-    }
-    for (const v of clear) if (!stays[v]) moved.set(v, near.get(v)?.at ?? vertex(mesh, v))
+/** A mesh that guides are laid on. */
+interface Ground {
+  readonly mesh: TriMesh
+  readonly beside: ReturnType<typeof neighboursOf>
+  readonly skin: NearestInGrid
+  /** mm: about the length of an edge. */
+  readonly edge: number
+}
+
+/** The vertices that a guide runs along, and where those near it are to stand. */
+function wayOf({ mesh, beside, skin, edge }: Ground, { places, closed }: Guide) {
+  const row = closed ? [...places, places[0]] : [...places]
+  const near = new Map<number, { at: Vec3; off: number }>()
+  for (let v = 0; v < beside.length; v++) {
+    const n = nearestOn(row, vertex(mesh, v))
+    if (n.off <= nearEdges * edge) near.set(v, n)
   }
-  for (const [v, p] of moved) p.forEach((x, k) => (positions[3 * v + k] = x))
-  // What lies beside evens out, on the skin.
+  // By the triangle that a place lies on: another skin may be as near as its corners.
+  const closest = (p: Vec3) => {
+    skin.square(p[0], p[1], p[2])
+    const ids = [0, 1, 2].map((c) => mesh.triangles[3 * skin.triangle + c])
+    return ids.reduce((a, b) => (distance(vertex(mesh, b), p) < distance(vertex(mesh, a), p) ? b : a))
+  }
+  const cost = (a: number, b: number) => {
+    const [m, n] = [near.get(a), near.get(b)]
+    return m && n
+      ? distance(vertex(mesh, a), vertex(mesh, b)) * (1 + (asideCost * (m.off + n.off)) / 2 / edge)
+      : Infinity
+  }
+  let whole = 0
+  for (let i = 0; i + 1 < row.length; i++) whole += distance(row[i], row[i + 1])
+  const parts = Math.max(closed ? 3 : 1, Math.round(whole / (edgesApart * edge)))
+  const via = Array.from({ length: parts + 1 }, (_, i) => closest(row[Math.round((i / parts) * (row.length - 1))]))
+  const way: number[] = [via[0]]
+  for (let i = 0; i < parts; i++) {
+    const run = via[i] === via[i + 1] ? null : wayBetween(via[i], via[i + 1], beside, cost)
+    if (run) way.push(...run.slice(1))
+  }
+  const clear = closed ? [...withoutLoops(way.slice(0, -1)), way[0]] : withoutLoops(way)
+  return { clear, near }
+}
+
+/** What lies beside moved vertices evens out on the skin; a corner that would turn a triangle over goes back. Changes `positions`. */
+function evenOut(
+  { mesh, beside, skin }: Ground,
+  positions: Float32Array,
+  moved: ReadonlyMap<number, Vec3>,
+  stays: Uint8Array,
+): void {
   const around = new Set<number>()
   for (const v of moved.keys())
     for (const u of beside[v]) for (const w of beside[u]) if (!moved.has(w) && !stays[w]) around.add(w)
@@ -211,9 +197,45 @@ export function layGuides(
   for (let t = 0; t < mesh.triangles.length / 3; t++) {
     const ids = [0, 1, 2].map((k) => mesh.triangles[3 * t + k])
     if (!ids.some((v) => moved.has(v) || around.has(v))) continue
-    const [n, m] = [normalOf(out, t), normalOf(mesh, t)]
+    const [n, m] = [normalOf({ positions, triangles: mesh.triangles }, t), normalOf(mesh, t)]
     if (dot(n, m) > 0.1 * length(n) * length(m)) continue
     for (const v of ids) if (moved.has(v) || around.has(v)) positions.set(vertex(mesh, v), 3 * v)
   }
-  return { mesh: out, flags }
+}
+
+/**
+ * Guides as lines of a working mesh.
+ * @param guides on the skin
+ * @param fixed 1 for half-edges that are lines already; their corners stay
+ * @param edge mm: about the length of an edge
+ */
+export function layGuides(
+  mesh: TriMesh,
+  { twin }: Topology,
+  guides: readonly Guide[],
+  fixed: Uint8Array,
+  edge: number,
+): Laid {
+  const flags = new Uint8Array(mesh.triangles.length)
+  if (!guides.length) return { mesh, flags }
+  const positions = mesh.positions.slice()
+  const ground: Ground = { mesh, beside: neighboursOf(mesh), skin: new NearestInGrid(mesh), edge }
+  const stays = new Uint8Array(ground.beside.length)
+  for (let h = 0; h < fixed.length; h++) if (fixed[h]) stays[mesh.triangles[h]] = stays[mesh.triangles[nextIn(h)]] = 1
+  const halfEdge = new Map<number, number>()
+  for (let h = 0; h < twin.length; h++) halfEdge.set(edgeKey(mesh.triangles[h], mesh.triangles[nextIn(h)]), h)
+  const moved = new Map<number, Vec3>()
+  for (const guide of guides) {
+    const { clear, near } = wayOf(ground, guide)
+    for (let i = 0; i + 1 < clear.length; i++) {
+      const h = halfEdge.get(edgeKey(clear[i], clear[i + 1]))
+      if (h === undefined) continue
+      flags[h] = 1
+      if (twin[h] >= 0) flags[twin[h]] = 1
+    }
+    for (const v of clear) if (!stays[v]) moved.set(v, near.get(v)?.at ?? vertex(mesh, v))
+  }
+  for (const [v, p] of moved) p.forEach((x, k) => (positions[3 * v + k] = x))
+  evenOut(ground, positions, moved, stays)
+  return { mesh: { positions, triangles: mesh.triangles }, flags }
 }

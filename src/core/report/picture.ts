@@ -16,6 +16,74 @@ const palette = [
 ]
 const paper = [236, 233, 226]
 
+interface Canvas {
+  readonly w: number
+  readonly h: number
+  readonly depth: Float32Array
+  readonly pixels: Uint8Array
+}
+
+/** Draws one triangle, lit by how it faces, where nothing lies in front of it. `s`: as seen; `at`: on the picture. */
+function drawTriangle(
+  { w, h, depth, pixels }: Canvas,
+  s: Float32Array,
+  at: Float64Array,
+  triangle: Uint32Array,
+  colour: readonly number[],
+): void {
+  const [a, b, c] = [3 * triangle[0], 3 * triangle[1], 3 * triangle[2]]
+  const px = [at[a], at[b], at[c]],
+    py = [at[a + 1], at[b + 1], at[c + 1]]
+  const area = (px[1] - px[0]) * (py[2] - py[0]) - (px[2] - px[0]) * (py[1] - py[0])
+  if (!Number.isFinite(area) || area === 0) return
+  const ux = s[b] - s[a],
+    uy = s[b + 1] - s[a + 1],
+    uz = s[b + 2] - s[a + 2],
+    vx = s[c] - s[a],
+    vy = s[c + 1] - s[a + 1],
+    vz = s[c + 2] - s[a + 2]
+  const n = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
+  const l = Math.hypot(...n) || 1
+  const light = 0.42 + 0.58 * Math.abs((0.35 * n[0] + 0.62 * n[1] + 0.7 * n[2]) / l)
+  for (let y = Math.max(0, Math.floor(Math.min(...py))); y <= Math.min(h - 1, Math.ceil(Math.max(...py))); y++) {
+    // Where the row crosses the edges: thin triangles are not searched through their whole box.
+    let from = Infinity,
+      to = -Infinity
+    for (let e = 0; e < 3; e++) {
+      const f = (e + 1) % 3
+      if (py[e] > y + 0.5 === py[f] > y + 0.5) continue
+      const cross = px[e] + ((y + 0.5 - py[e]) / (py[f] - py[e])) * (px[f] - px[e])
+      from = Math.min(from, cross)
+      to = Math.max(to, cross)
+    }
+    for (let x = Math.max(0, Math.floor(from - 0.5)); x <= Math.min(w - 1, Math.ceil(to - 0.5)); x++) {
+      const q = [x + 0.5, y + 0.5]
+      const w0 = ((px[1] - q[0]) * (py[2] - q[1]) - (px[2] - q[0]) * (py[1] - q[1])) / area
+      const w1 = ((px[2] - q[0]) * (py[0] - q[1]) - (px[0] - q[0]) * (py[2] - q[1])) / area
+      const w2 = 1 - w0 - w1
+      if (w0 < 0 || w1 < 0 || w2 < 0) continue
+      const z = w0 * s[a + 2] + w1 * s[b + 2] + w2 * s[c + 2]
+      if (z <= depth[y * w + x]) continue
+      depth[y * w + x] = z
+      for (let k = 0; k < 3; k++) pixels[3 * (y * w + x) + k] = colour[k] * light
+    }
+  }
+}
+
+/** The picture at its own size: each pixel the mean of those drawn for it. */
+function shrunk(pixels: Uint8Array, w: number): Uint8Array {
+  const small = new Uint8Array(3 * width * height)
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      for (let k = 0; k < 3; k++) {
+        let v = 0
+        for (let j = 0; j < over; j++)
+          for (let i = 0; i < over; i++) v += pixels[3 * ((y * over + j) * w + x * over + i) + k]
+        small[3 * (y * width + x) + k] = v / (over * over)
+      }
+  return small
+}
+
 /** PNG bytes, 480 x 300, seen from the front right corner above. */
 export function drawPicture(bodies: readonly Body[]): Uint8Array {
   const w = width * over,
@@ -49,57 +117,15 @@ export function drawPicture(bodies: readonly Body[]): Uint8Array {
   const scale = 0.86 * Math.min(w / Math.max(x1 - x0, 1e-6), h / Math.max(y1 - y0, 1e-6))
   const cx = (x0 + x1) / 2,
     cy = (y0 + y1) / 2
+  const canvas: Canvas = { w, h, depth, pixels }
   seen.forEach((s, m) => {
-    const colour = palette[m % palette.length]
     const tri = meshes[m].triangles
-    for (let i = 0; i < tri.length; i += 3) {
-      const [a, b, c] = [3 * tri[i], 3 * tri[i + 1], 3 * tri[i + 2]]
-      const px = [a, b, c].map((o) => w / 2 + (s[o] - cx) * scale),
-        py = [a, b, c].map((o) => h / 2 - (s[o + 1] - cy) * scale)
-      const area = (px[1] - px[0]) * (py[2] - py[0]) - (px[2] - px[0]) * (py[1] - py[0])
-      if (!Number.isFinite(area) || area === 0) continue
-      const ux = s[b] - s[a],
-        uy = s[b + 1] - s[a + 1],
-        uz = s[b + 2] - s[a + 2],
-        vx = s[c] - s[a],
-        vy = s[c + 1] - s[a + 1],
-        vz = s[c + 2] - s[a + 2]
-      const n = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
-      const l = Math.hypot(...n) || 1
-      const light = 0.42 + 0.58 * Math.abs((0.35 * n[0] + 0.62 * n[1] + 0.7 * n[2]) / l)
-      for (let y = Math.max(0, Math.floor(Math.min(...py))); y <= Math.min(h - 1, Math.ceil(Math.max(...py))); y++) {
-        // Where the row crosses the edges: thin triangles are not searched through their whole box.
-        let from = Infinity,
-          to = -Infinity
-        for (let e = 0; e < 3; e++) {
-          const f = (e + 1) % 3
-          if (py[e] > y + 0.5 === py[f] > y + 0.5) continue
-          const cross = px[e] + ((y + 0.5 - py[e]) / (py[f] - py[e])) * (px[f] - px[e])
-          from = Math.min(from, cross)
-          to = Math.max(to, cross)
-        }
-        for (let x = Math.max(0, Math.floor(from - 0.5)); x <= Math.min(w - 1, Math.ceil(to - 0.5)); x++) {
-          const q = [x + 0.5, y + 0.5]
-          const w0 = ((px[1] - q[0]) * (py[2] - q[1]) - (px[2] - q[0]) * (py[1] - q[1])) / area
-          const w1 = ((px[2] - q[0]) * (py[0] - q[1]) - (px[0] - q[0]) * (py[2] - q[1])) / area
-          const w2 = 1 - w0 - w1
-          if (w0 < 0 || w1 < 0 || w2 < 0) continue
-          const z = w0 * s[a + 2] + w1 * s[b + 2] + w2 * s[c + 2]
-          if (z <= depth[y * w + x]) continue
-          depth[y * w + x] = z
-          for (let k = 0; k < 3; k++) pixels[3 * (y * w + x) + k] = colour[k] * light
-        }
-      }
-    }
+    // Places on the picture, the third coordinate as it was: what is larger lies in front.
+    const at = Float64Array.from(s, (v, i) =>
+      i % 3 === 0 ? w / 2 + (v - cx) * scale : i % 3 === 1 ? h / 2 - (v - cy) * scale : v,
+    )
+    for (let i = 0; i < tri.length; i += 3)
+      drawTriangle(canvas, s, at, tri.subarray(i, i + 3), palette[m % palette.length])
   })
-  const small = new Uint8Array(3 * width * height)
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++)
-      for (let k = 0; k < 3; k++) {
-        let v = 0
-        for (let j = 0; j < over; j++)
-          for (let i = 0; i < over; i++) v += pixels[3 * ((y * over + j) * w + x * over + i) + k]
-        small[3 * (y * width + x) + k] = v / (over * over)
-      }
-  return encode({ width, height, data: small, channels: 3, depth: 8 })
+  return encode({ width, height, data: shrunk(pixels, w), channels: 3, depth: 8 })
 }
