@@ -3,7 +3,7 @@
  * source is loaded, so the tree stays as it is. `GLUE_BENCH_MUTANTS` and `GLUE_BENCH_SEED` set number and seed.
  */
 import { spawn } from 'node:child_process'
-import { readFileSync, writeFileSync } from 'node:fs'
+import { readFileSync, rmSync, writeFileSync } from 'node:fs'
 import path from 'node:path'
 import { root, say } from '../setup.mjs'
 import { importsOf, reaches, sourcesBelow } from './imports.mjs'
@@ -15,8 +15,9 @@ const core = 'src/core'
 const least = 3
 /** Data and lists of files, in which nothing is computed. */
 const listed = /(glyphs|\/all)\.ts$/
-/** Longest time that tests may take on a change, ms: a change that makes them hang dies. */
-const patience = 240_000
+/** A change that makes its tests take so many times what they take as things are, and so many ms more, hangs them: it dies. */
+const patience = 4
+const more = 60_000
 /** Longest time that all of them may take as things are, ms. */
 const wholePatience = 1_800_000
 /** The share that has to die. */
@@ -55,7 +56,7 @@ function draw(all, count, seed) {
 }
 
 /** Whether tests pass with a change, or as things are; those that hang do not. */
-function passes(mutant, tests, longest = patience) {
+function passes(mutant, tests, longest) {
   return new Promise((resolve) => {
     const child = spawn(
       process.execPath,
@@ -66,8 +67,9 @@ function passes(mutant, tests, longest = patience) {
         '--bail=1',
         '--silent',
         `--testSequencer=${path.join(root, 'scripts/test/shortest-first.mjs')}`,
+        ...tests.filter((t) => t.startsWith('--')),
         '--runTestsByPath',
-        ...tests,
+        ...tests.filter((t) => !t.startsWith('--')),
       ],
       {
         cwd: root,
@@ -83,14 +85,26 @@ function passes(mutant, tests, longest = patience) {
   })
 }
 
-/** Tries changes two at a time by the tests of their rooms that reach them; gives each with whether it lives. */
+/** Seconds that each test file takes as things are; null where one fails: it would kill anything. */
+async function timesOf(tests) {
+  const out = path.join(results, 'mutation-times.json')
+  rmSync(out, { force: true })
+  if (!(await passes(null, [`--outputFile=${out}`, '--json', ...tests], wholePatience))) return null
+  const { testResults } = JSON.parse(readFileSync(out, 'utf8'))
+  return new Map(testResults.map((r) => [path.relative(root, r.name), (r.endTime - r.startTime) / 1000]))
+}
+
+/** Tries changes two at a time by the tests of their rooms that reach them; gives each with whether it lives, null where tests fail as things are. */
 async function tried(changes, testsOf) {
+  const times = await timesOf([...new Set(changes.flatMap(testsOf))])
+  if (!times) return null
+  const longest = (tests) => more + patience * 1000 * tests.reduce((sum, t) => sum + (times.get(t) ?? 0), 0)
   const open = [...changes]
   const outcomes = []
   const work = async () => {
     for (let m = open.shift(); m; m = open.shift()) {
       const tests = testsOf(m)
-      const lives = !tests.length || (await passes(m, tests))
+      const lives = !tests.length || (await passes(m, tests, longest(tests)))
       outcomes.push({ ...m, room: roomOf(m.file), lives, tests: tests.length })
       say(`${outcomes.length}/${changes.length} ${lives ? 'LIVES' : 'dies'}  ${m.file}:${m.line} ${m.what}`)
     }
@@ -101,6 +115,10 @@ async function tried(changes, testsOf) {
 
 /** Says and keeps what came of a trial; gives the result of the part. */
 function told(seed, outcomes) {
+  if (!outcomes) {
+    say('the tests do not pass as things are')
+    return { passed: 0, failed: 1 }
+  }
   const rooms = [...new Set(outcomes.map((o) => o.room))].sort().map((room) => {
     const own = outcomes.filter((o) => o.room === room)
     return { room, changes: own.length, died: own.filter((o) => !o.lives).length }
@@ -130,6 +148,7 @@ export async function mutationTrial(only) {
       testsOf,
     )
     const key = (o) => `${o.file} ${o.start} ${o.text}`
+    if (!again) return told(seed, null)
     const now = new Map(again.map((o) => [key(o), o]))
     return told(
       seed,
@@ -145,10 +164,5 @@ export async function mutationTrial(only) {
   const all = sources.flatMap((f) => mutantsOf(f, readFileSync(path.join(root, f), 'utf8')))
   const drawn = draw(all, count, seed)
   say(`${drawn.length} of ${all.length} changes`)
-  // Tests that fail by themselves would kill anything.
-  if (!(await passes(null, [...new Set(drawn.flatMap(testsOf))], wholePatience))) {
-    say('the tests do not pass as things are')
-    return { passed: 0, failed: 1 }
-  }
   return told(seed, await tried(drawn, testsOf))
 }
