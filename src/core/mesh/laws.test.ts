@@ -5,7 +5,7 @@ import { random } from '@/core/math/random'
 import { cross, dot, length, sub, type Vec3 } from '@/core/math/vec'
 import { anyBody, fewRuns } from '@/testing/small-bodies'
 import { quadBlock } from '@/testing/quad-shapes'
-import { box, cylinder, inward, shifted, sphere, without } from '@/testing/shapes'
+import { box, cylinder, inward, moebius, shifted, sphere, without } from '@/testing/shapes'
 import { buildBoxTree, visitPairsFrom, visitSelfPairs } from './box-tree'
 import { creased } from './crease'
 import { findDegenerate, findDuplicates, findFolded } from './defects'
@@ -229,6 +229,16 @@ describe('facing', () => {
       }),
       fewRuns(20),
     )
+  })
+  it('a strip with one side is cut open once, where no one way round exists; a plain one is not', () => {
+    for (const n of [8, 24, 60]) {
+      const strip = moebius(n)
+      const out = faceOutward(strip)
+      expect([n, out.cut, buildTopology(out.mesh).flippedEdges]).toEqual([n, 1, 0])
+      expect(buildTopology(out.mesh).openEdges).toBeGreaterThan(buildTopology(strip).openEdges)
+      expect(meshArea(out.mesh)).toBeCloseTo(meshArea(strip), 4)
+    }
+    expect(faceOutward(without(box(4, 4, 4), (_x, _y, z) => z > 3.9)).cut).toBe(0)
   })
   it('a hollow stays inward, and is told as right; a lone one turned in is told as wrong', () => {
     const hollow = concatMeshes([box(10, 10, 10), shifted(inward(box(4, 4, 4)), 3, 3, 3)])

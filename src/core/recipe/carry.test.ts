@@ -57,6 +57,16 @@ describe('steps carried to another recipe', () => {
     expect(packed(plate, ['s4']).values).toEqual({ wide: 40, half: 'wide / 2' })
     expect(packed(plate, ['s2']).values).toEqual({})
   })
+  it('keep the names of their bodies where those are free, and take the next number where not', () => {
+    const into = (there: string[]) => {
+      const r = carried(emptyRecipe('Other'), 0, packed(plate, ['s2']), there, new Map())
+      return r.steps.map((s) => s.set.name)
+    }
+    expect(into([])).toEqual(['pin'])
+    expect(into(['plate'])).toEqual(['pin'])
+    expect(into(['pin'])).toEqual(['pin 2'])
+    expect(into(['pin', 'pin 2', 'pin 3'])).toEqual(['pin 4'])
+  })
   it('say which bodies they need', () => {
     expect(wanted(packed(plate, ['s4', 's5']).steps)).toEqual(['plate'])
     expect(wanted(packed(plate, ['s1', 's3']).steps)).toEqual(['pin'])
