@@ -65,8 +65,9 @@ export const combineSolids = (
       ),
     )
   return withKernel(title, (oc) => {
-    const inputs = apart(bodies.map((b) => namedShape(oc, b)))
     const made = (unify: boolean) => {
+      // Read for each go: builders write into what they are given.
+      const inputs = apart(bodies.map((b) => namedShape(oc, b)))
       const { shape, names } = combined(oc, kind, inputs, unify, work)
       checkStop(work)
       work.progress(0.9, 'checking the result')

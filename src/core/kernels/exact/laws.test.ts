@@ -86,6 +86,8 @@ describe('booleans', () => {
     expect((await combineSolids('intersection', balls)).facts.volume / lens).toBeCloseTo(1, 6)
     const both = balls[0].facts.volume + balls[1].facts.volume
     expect((await combineSolids('union', balls)).facts.volume / (both - lens)).toBeCloseTo(1, 6)
+    for (const pair of [balls, [...balls].reverse()])
+      expect((await combineSolids('difference', pair)).facts.volume / (both / 2 - lens)).toBeCloseTo(1, 6)
   })
   it('the distance of two balls is that of their middles less both radii, and nought where they meet', async () => {
     const a = await makeSphere(2, [0, 0, 0])
