@@ -86,9 +86,9 @@ test('four pins are picked, found equal on their pattern, and cut from a plate a
   expect(Math.abs((await volume(page)) - left)).toBeLessThan(0.005 * left)
 })
 
-test('the gate bracket is recognised: each plane and bore of it', { tag: '@long' }, async ({ page }) => {
+test('the gate bracket is recognised: each plane and bore of it', async ({ page }) => {
   await newJob(page)
-  await bringIn(page, 'bracket', await bracketShape({ sides: 48 }))
+  await bringIn(page, 'bracket', await bracketShape({ sides: 24 }))
   await tool(page, 'Convert', 'Recognise')
   await expect(card(page).getByLabel('Mesh')).toHaveValue('bracket')
   await card(page).getByRole('button', { name: 'Ghost', exact: true }).click()
