@@ -3,9 +3,9 @@
  * source is loaded, so the tree stays as it is. `GLUE_BENCH_MUTANTS` and `GLUE_BENCH_SEED` set number and seed.
  */
 import { spawn } from 'node:child_process'
-import { readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import path from 'node:path'
-import { root, say } from '../setup.mjs'
+import { Problem, root, say } from '../setup.mjs'
 import { importsOf, reaches, sourcesBelow } from './imports.mjs'
 import { mutantsOf } from './mutants.mjs'
 import { results } from './tool.mjs'
@@ -55,8 +55,8 @@ function draw(all, count, seed) {
   })
 }
 
-/** Whether tests pass with a change, or as things are; those that hang do not. */
-function passes(mutant, tests, longest) {
+/** Whether tests pass with a change, or as things are; those that hang do not. `out`: where their times go, if anywhere. */
+function passes(mutant, tests, longest, out) {
   return new Promise((resolve) => {
     const child = spawn(
       process.execPath,
@@ -67,9 +67,9 @@ function passes(mutant, tests, longest) {
         '--bail=1',
         '--silent',
         `--testSequencer=${path.join(root, 'scripts/test/shortest-first.mjs')}`,
-        ...tests.filter((t) => t.startsWith('--')),
+        ...(out ? ['--json', `--outputFile=${out}`] : []),
         '--runTestsByPath',
-        ...tests.filter((t) => !t.startsWith('--')),
+        ...tests,
       ],
       {
         cwd: root,
@@ -89,7 +89,7 @@ function passes(mutant, tests, longest) {
 async function timesOf(tests) {
   const out = path.join(results, 'mutation-times.json')
   rmSync(out, { force: true })
-  if (!(await passes(null, [`--outputFile=${out}`, '--json', ...tests], wholePatience))) return null
+  if (!(await passes(null, tests, wholePatience, out))) return null
   const { testResults } = JSON.parse(readFileSync(out, 'utf8'))
   return new Map(testResults.map((r) => [path.relative(root, r.name), (r.endTime - r.startTime) / 1000]))
 }
@@ -141,6 +141,7 @@ export async function mutationTrial(only) {
   const testsOf = (m) =>
     files.filter((f) => isTest(f) && f.startsWith(`${core}/${roomOf(m.file)}/`) && reaches(imports, f, m.file))
   if (only[0] === 'again') {
+    if (!existsSync(kept)) throw new Problem('No trial was made here yet, so there is none to try again.')
     const { seed, outcomes } = JSON.parse(readFileSync(kept, 'utf8'))
     const stands = (m) => readFileSync(path.join(root, m.file), 'utf8').slice(m.start, m.end) === m.was
     const again = await tried(

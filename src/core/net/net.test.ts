@@ -139,7 +139,8 @@ describe('a net of a smooth skin', () => {
     }
     const horn = { positions, triangles: skin.triangles }
     const off = async (detail: boolean) =>
-      deviation(trianglesOfQuads(await netOf(horn, { count: 200, hardAngle: null, detail })), horn).both.max
+      deviation(trianglesOfQuads(await netOf(horn, { count: 200, hardAngle: null, detail, working: 2500 })), horn).both
+        .max
     const [plain, fine] = [await off(false), await off(true)]
     expect(fine).toBeLessThan(0.85 * plain)
   })
