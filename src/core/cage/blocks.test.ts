@@ -3,7 +3,8 @@ import { describe, expect, it } from '@jest/globals'
 import { distance, type Vec3 } from '@/core/math/vec'
 import type { Cage } from '@/core/subdivision/subdivide'
 import { blockAt, blocksOf, clamped, controlGrid, polesOf } from './blocks'
-import { limitFrame, placeAt } from './corners'
+import { placeAt } from '@/core/mesh/tri-mesh'
+import { limitFrame } from './corners'
 import { cageBlock, cageCylinder, cageSheet, cageSphere } from './shapes'
 
 const bent = (cage: Cage): Cage => ({

@@ -5,7 +5,8 @@
 import { evenBasis, evenSlope } from '@/core/math/even-cubics'
 import { nextInQuad, prevInQuad } from '@/core/mesh/quad-mesh'
 import type { Vec3 } from '@/core/math/vec'
-import { placeAt, type LimitFrame } from './corners'
+import { placeAt } from '@/core/mesh/tri-mesh'
+import { type LimitFrame } from './corners'
 
 export interface Block {
   /** Half-edges along the bottom of each quad, row by row: quad (i, j) has the one at i + m j. */

@@ -2,6 +2,7 @@
  * Where the limit of a cage is an exact cubic spline: what each corner of a quad sees of its vertex, and the ways in which edges leave it
  * (Catmull & Clark 1978; creases by mirrored control points, which give the same rules: DeRose, Kass & Truong 1998).
  */
+import { placeAt } from '@/core/mesh/tri-mesh'
 import { edgeKey } from '@/core/mesh/edge-key'
 import { nextInQuad, prevInQuad } from '@/core/mesh/quad-mesh'
 import { cross, normalize, type Vec3 } from '@/core/math/vec'
@@ -58,7 +59,6 @@ export function limitFrame(cage: Cage): LimitFrame {
   return { cage, topology, rules, limit: limitPlaces(cage), sharp, regular }
 }
 
-export const placeAt = (p: ArrayLike<number>, v: number): Vec3 => [p[3 * v], p[3 * v + 1], p[3 * v + 2]]
 const minus = (p: ArrayLike<number>, a: number, b: number): Vec3 => [
   p[3 * a] - p[3 * b],
   p[3 * a + 1] - p[3 * b + 1],

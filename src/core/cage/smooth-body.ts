@@ -9,10 +9,10 @@ import { addScaled, cross, dot, normalize, sub, type Vec3 } from '@/core/math/ve
 import { edgeKey } from '@/core/mesh/edge-key'
 import { withHollows } from '@/core/clean/bodies'
 import { nextInQuad, prevInQuad, trianglesOfQuads } from '@/core/mesh/quad-mesh'
-import { meshBounds, meshVolume } from '@/core/mesh/tri-mesh'
+import { meshBounds, meshVolume, placeAt } from '@/core/mesh/tri-mesh'
 import { spokesOf, subdivide, type Cage } from '@/core/subdivision/subdivide'
 import { blockAt, blocksOf, clamped, controlGrid, polesOf, type Block } from './blocks'
-import { leavingWay, limitFrame, limitNormal, placeAt, type LimitFrame } from './corners'
+import { leavingWay, limitFrame, limitNormal, type LimitFrame } from './corners'
 import { cubicAlong, degree, irregularPatch, patchAt, raised, type Border, type Sample } from './irregular-patch'
 
 export interface SmoothBody {

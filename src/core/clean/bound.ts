@@ -15,7 +15,7 @@ import {
   sub,
   type Vec3,
 } from '@/core/math/vec'
-import { corners as trianglePlaces, crossOf, placesOf, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { corners as trianglePlaces, crossOf, placeAt, placesOf, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { vertexNormals } from '@/core/mesh/vertex-normals'
 import { conicsOf, evenly, meet, ontoConic, seamOf, smoothThrough, type Within } from './meet'
 import { alongCurve, fittedFace, type FittedFace } from './fitted-face'
@@ -220,7 +220,6 @@ class Binding {
   edge(chain: Chain): BoundEdge | null {
     const { mesh, p, surface, normals, list, unclear } = this
     const { close, strays, loose } = this.reaches
-    const normalAt = (v: number): Vec3 => [normals[3 * v], normals[3 * v + 1], normals[3 * v + 2]]
     const [l, r] = [surface[chain.left], chain.right < 0 ? null : surface[chain.right]]
     const row = chain.vertices.map((v, k) =>
       !chain.closed && (k === 0 || k === chain.vertices.length - 1) ? this.at(v) : vertex(mesh, v),
@@ -228,7 +227,14 @@ class Binding {
     const sides = [l, r].filter((s) => s !== null)
     const free = [chain.left, chain.right].some((k) => k >= 0 && p.patches[k].chart >= 0)
     const found = free
-      ? freeBorder(row, chain.closed, sides, sides.length ? null : chain.vertices.map(normalAt), close, strays)
+      ? freeBorder(
+          row,
+          chain.closed,
+          sides,
+          sides.length ? null : chain.vertices.map((v) => placeAt(normals, v)),
+          close,
+          strays,
+        )
       : curveOf(chain, l, r, row, p, { close, loose: Math.max(close, loose) })
     // The border of a scan that is no clear cut of two surfaces stays where it runs, smoothed.
     const made = found ?? (strays && sides.length ? alongRun(row, chain.closed, sides) : null)

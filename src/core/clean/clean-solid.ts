@@ -184,6 +184,9 @@ const whole = (made: TracedSolid, way: 'extrusion' | 'turning', tolerance: numbe
 
 const sizeOf = (s: Shape) => (s.kind === 'ring' ? s.thickness : s.kind === 'cone' ? s.halfAngle : s.radius)
 
+/** How far the mesh may lie off its surfaces, mm. */
+const closeOf = (found: Recognised) => Math.max(found.tolerance, 1e-5)
+
 /** @throws StepError `organic` where too little of a part lies on shapes */
 function refuseOrganic(mesh: TriMesh, body: string, found: Recognised): void {
   const bends = organic(found)
@@ -218,7 +221,7 @@ function shapesOf(
   const some = found.regions.flatMap((r, i) =>
     r.shape ? [{ i, shape: r.shape, area: r.area, points: placesOf(mesh, r.triangles) }] : [],
   )
-  const close = Math.max(found.tolerance, 1e-5)
+  const close = closeOf(found)
   const { shapes: snapped, found: regular } = choice.regular
     ? regularise(some, {
         close,
@@ -254,7 +257,7 @@ async function builtRough(
   usual: FaceByFaceChoice,
   work: Work,
 ): Promise<BuiltFaces | Cleaned> {
-  const close = Math.max(found.tolerance, 1e-5)
+  const close = closeOf(found)
   const rough = await coarser(mesh, found.of, shapes, close, roughTriangles, span(work, 0.6, 0.75))
   if (rough.topology.openEdges && !topology.openEdges) throw notClosing(body, shapes.filter(Boolean).length)
   try {
@@ -334,7 +337,7 @@ async function byFaces(
   refuseOrganic(mesh, body, found)
   const { shapes, regular } = shapesOf(mesh, topology, found, choice)
   const lists = found.regions.map((r) => r.triangles)
-  const close = Math.max(found.tolerance, 1e-5)
+  const close = closeOf(found)
   const usual = {
     close: found.drawn ? 10 * close : close,
     strays: !found.drawn,

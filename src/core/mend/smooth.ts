@@ -1,7 +1,7 @@
 /** Smooths a mesh or a region of it: evenly, by least bending, or with edges kept sharp. */
 import { conjugateGradient } from '@/core/math/conjugate-gradient'
 import { buildTopology, nextIn, vertexTriangles, type VertexTriangles } from '@/core/mesh/topology'
-import { meshVolume, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossInto, meshVolume, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 
 export interface SmoothChoice {
@@ -245,18 +245,13 @@ function implicit(
 
 /** Middles and areas of triangles. Changes `centre` and `area`. */
 function measureFacets(k: Uint32Array, p: Float64Array, centre: Float64Array, area: Float64Array): void {
+  const across = new Float64Array(3)
   for (let t = 0; t < area.length; t++) {
     const a = 3 * k[3 * t],
       b = 3 * k[3 * t + 1],
       c = 3 * k[3 * t + 2]
     for (let q = 0; q < 3; q++) centre[3 * t + q] = (p[a + q] + p[b + q] + p[c + q]) / 3
-    const ux = p[b] - p[a],
-      uy = p[b + 1] - p[a + 1],
-      uz = p[b + 2] - p[a + 2],
-      vx = p[c] - p[a],
-      vy = p[c + 1] - p[a + 1],
-      vz = p[c + 2] - p[a + 2]
-    area[t] = Math.sqrt((uy * vz - uz * vy) ** 2 + (uz * vx - ux * vz) ** 2 + (ux * vy - uy * vx) ** 2) / 2
+    area[t] = crossInto(p, k, t, across) / 2
   }
 }
 

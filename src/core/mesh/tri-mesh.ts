@@ -18,11 +18,9 @@ export const emptyMesh = (): TriMesh => ({ positions: new Float32Array(0), trian
 export const vertexCount = (m: TriMesh): number => m.positions.length / 3
 export const triangleCount = (m: TriMesh): number => m.triangles.length / 3
 
-export const vertex = (m: TriMesh, v: number): Vec3 => [
-  m.positions[3 * v],
-  m.positions[3 * v + 1],
-  m.positions[3 * v + 2],
-]
+/** The x y z of a vertex in a list of coordinates. */
+export const placeAt = (p: ArrayLike<number>, v: number): Vec3 => [p[3 * v], p[3 * v + 1], p[3 * v + 2]]
+export const vertex = (m: TriMesh, v: number): Vec3 => placeAt(m.positions, v)
 export const corners = (m: TriMesh, t: number): [Vec3, Vec3, Vec3] => [
   vertex(m, m.triangles[3 * t]),
   vertex(m, m.triangles[3 * t + 1]),

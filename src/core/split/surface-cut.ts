@@ -9,7 +9,7 @@ import { orient3d } from 'robust-predicates'
 import { addScaled, cross, distance, dot, length, sub, type Vec3 } from '@/core/math/vec'
 import { buildBoxTree } from '@/core/mesh/box-tree'
 import { buildTopology, nextIn } from '@/core/mesh/topology'
-import { diagonal, keepTriangles, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { diagonal, keepTriangles, meshBounds, placeAt, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { referenceOf, signedDistance } from '@/core/gauge/deviation'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, type Work } from '@/core/base/work'
@@ -46,8 +46,6 @@ export function cutBySurface(mesh: TriMesh, cutter: TriMesh, work: Work = quiet)
     tryThis: 'Move the cutter by a hundredth of a millimetre.',
   })
 }
-
-const placeIn = (p: ArrayLike<number>, v: number): Vec3 => [p[3 * v], p[3 * v + 1], p[3 * v + 2]]
 
 function sign(a: Vec3, b: Vec3, c: Vec3, d: Vec3): number {
   const s = orient3d(a[0], a[1], a[2], b[0], b[1], b[2], c[0], c[1], c[2], d[0], d[1], d[2])
@@ -86,7 +84,7 @@ class Traces {
   }
 
   place(v: number): Vec3 {
-    return v < this.base ? placeIn(this.mesh.positions, v) : placeIn(this.points, v - this.base)
+    return v < this.base ? placeAt(this.mesh.positions, v) : placeAt(this.points, v - this.base)
   }
 
   private point(key: string, at: Vec3): number {
@@ -129,8 +127,8 @@ class Traces {
     const { triangles: m } = this.cutter
     const v = [k[3 * t], k[3 * t + 1], k[3 * t + 2]]
     const w = [m[3 * s], m[3 * s + 1], m[3 * s + 2]]
-    const A = v.map((i) => placeIn(this.mesh.positions, i))
-    const B = w.map((i) => placeIn(this.q, i))
+    const A = v.map((i) => placeAt(this.mesh.positions, i))
+    const B = w.map((i) => placeAt(this.q, i))
     const sa = A.map((x) => sign(B[0], B[1], B[2], x))
     if (sa[0] === sa[1] && sa[1] === sa[2]) return
     const ends = this.throughSides(v, A, B, s, sa)
@@ -352,7 +350,7 @@ function leaning(x: Vec3, y: Vec3, z: Vec3, q: Float64Array, m: Uint32Array, s: 
     f = sub(z, x)
   const square = dot(e, e) || 1
   const inward = addScaled(f, e, -dot(e, f) / square)
-  const [o, u, w] = [0, 1, 2].map((c) => placeIn(q, m[3 * s + c]))
+  const [o, u, w] = [0, 1, 2].map((c) => placeAt(q, m[3 * s + c]))
   const normal = cross(sub(u, o), sub(w, o))
   return { d: dot(inward, normal) / (length(inward) * length(normal) || 1), l: Math.sqrt(square) }
 }
