@@ -1,7 +1,6 @@
 import importX from 'eslint-plugin-import-x'
 import hooks from 'eslint-plugin-react-hooks'
 import tseslint from 'typescript-eslint'
-import { tooLong, tooManyWays } from './eslint-exceptions.mjs'
 
 const kernels = [
   'manifold-3d',
@@ -139,6 +138,4 @@ export default tseslint.config(
     ignores: ['**/*.test.ts', '**/*.test.tsx'],
     rules: { 'max-lines-per-function': ['error', 80], complexity: ['error', { max: 25, variant: 'modified' }] },
   },
-  { files: tooLong, rules: { 'max-lines-per-function': 'off' } },
-  { files: tooManyWays, rules: { complexity: 'off' } },
 )

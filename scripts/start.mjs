@@ -81,6 +81,27 @@ const requirePort = (host, port) =>
 const loopback = (host) => /^(127\.\d+\.\d+\.\d+|localhost|::1)$/.test(host)
 const address = (host, port, tls) => `http${tls ? 's' : ''}://${host.includes(':') ? `[${host}]` : host}:${port}`
 
+/** Ends all parts, the database last. */
+async function endAll(parts) {
+  if (!parts) return
+  await parts.end(Object.keys(parts.pids()).filter((n) => n !== 'database'))
+  await parts.end(['database'])
+}
+
+/** Longest time until a part answers, s. */
+const longestStart = 60
+
+/** Waits until a part answers; throws a Problem when it does not start, or what `going` throws. */
+async function until(parts, ready, part, going, logs) {
+  for (let i = 0; !(await ready()); i++) {
+    going()
+    const { ends, said, name } = parts.part(part)
+    if (ends > 2 || i > 10 * longestStart)
+      throw new Problem(`The ${name} did not start: ${said.trim().split('\n').at(-1) || 'see its log'} (${logs})`)
+    await new Promise((r) => setTimeout(r, 100))
+  }
+}
+
 /**
  * Starts all parts under one supervisor; gives the address, the processes and a way to stop. `signal` stops the starting as well. Throws a
  * Problem when the folder or the port is taken; nothing was started then.
@@ -100,26 +121,9 @@ export async function startAll({
   const logs = path.join(data, 'logs')
   let parts = null
   let ended = null
-  const stop = () =>
-    (ended ??= (async () => {
-      if (parts) {
-        const names = Object.keys(parts.pids()).filter((n) => n !== 'database')
-        await parts.end(names)
-        await parts.end(['database'])
-      }
-      release()
-    })())
+  const stop = () => (ended ??= endAll(parts).then(release))
   const going = () => {
     if (signal?.aborted) throw new Problem('Stopped.')
-  }
-  const until = async (ready, part, seconds) => {
-    for (let i = 0; !(await ready()); i++) {
-      going()
-      const { ends, said, name } = parts.part(part)
-      if (ends > 2 || i > 10 * seconds)
-        throw new Problem(`The ${name} did not start: ${said.trim().split('\n').at(-1) || 'see its log'} (${logs})`)
-      await new Promise((r) => setTimeout(r, 100))
-    }
   }
   try {
     const webPort = port ?? (await freePort())
@@ -132,7 +136,7 @@ export async function startAll({
     parts = supervisor(logs)
     going()
     parts.watch('database', cluster.start, 'SIGINT')
-    await until(cluster.ready, 'database', 60)
+    await until(parts, cluster.ready, 'database', going, logs)
     const env = {
       ...process.env,
       ...extra,
@@ -141,10 +145,9 @@ export async function startAll({
       NODE_ENV: 'production',
     }
     const migrate = [path.join(root, '.build/migrate.mjs'), ...(demo ? ['--demo'] : [])]
-    if ((await once(process.execPath, migrate, { env, signal })).code !== 0) {
-      going()
-      throw new Problem('The database could not be made ready.')
-    }
+    const { code } = await once(process.execPath, migrate, { env, signal })
+    going()
+    if (code !== 0) throw new Problem('The database could not be made ready.')
     await buildWeb(signal)
     going()
     for (let i = 1; i <= computeProcesses; i++)
@@ -160,25 +163,14 @@ export async function startAll({
     }
     parts.watch('web', () => nodeChild(root, '.build/web.mjs', webEnv))
     const shown = address(host === '0.0.0.0' ? '127.0.0.1' : host === '::' ? '::1' : host, webPort, tls)
-    await until(
-      () =>
-        fetch(`${shown}/api/health`).then(
-          (r) => r.ok || r.status === 401,
-          () => !!tls && parts.part('web').said.includes('ready'),
-        ),
-      'web',
-      60,
-    )
+    const answers = () =>
+      fetch(`${shown}/api/health`).then(
+        (r) => r.ok || r.status === 401,
+        () => !!tls && parts.part('web').said.includes('ready'),
+      )
+    await until(parts, answers, 'web', going, logs)
     note({ address: shown, database: cluster.url })
-    return {
-      address: shown,
-      data,
-      stop,
-      env,
-      cluster,
-      passPhrase: door?.phrase ?? null,
-      pids: parts.pids,
-    }
+    return { address: shown, data, stop, env, cluster, passPhrase: door?.phrase ?? null, pids: parts.pids }
   } catch (error) {
     await stop()
     throw error

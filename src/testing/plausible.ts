@@ -11,47 +11,85 @@ import type { AnyStep } from '@/core/step/step'
 import { quadBlock } from './quad-shapes'
 import { box, shifted, without } from './shapes'
 
+/** What a step takes so that a test of it is short. */
+const small: Record<string, Record<string, unknown>> = {
+  'convert/quad-net': { count: 150 }, // 2000 take a test too long
+  'convert/auto-skin': { first: 24, most: 24, tolerance: 2 },
+  'bring-in/practice-scan': { stations: 3, detail: 3 }, // a rough scan
+}
+
+/** What a field is given whatever its definition says, by its name; undefined: nothing in particular. */
+function byKey(step: AnyStep, { key, info, optional }: FieldEntry, turns: boolean): unknown {
+  const own = small[step.kind]?.[key]
+  if (own !== undefined) return own
+  // From the size it would be much finer than a test needs.
+  if (key === 'edge') return 1.5
+  if (key === 'diameter' && optional) return 5
+  if (key === 'open') return [{ at: [10, 10, 20] }]
+  if (key === 'axis' && turns) return [0, 1, 0]
+  if (key === 'at') {
+    if (turns) return [-20, 0, 10]
+    // On the wall of the bore, or across the middle.
+    if (info.field === 'point') return info.pick === 'bore' ? [16, 10, 10] : [10, 10, 9.7]
+    if (info.field === 'points') return [[10, 10, 20]]
+  }
+  if (key === 'faces' && !optional)
+    // On the wall of the bore that some of these bodies have.
+    return step.kind === 'build/delete-face' ? [{ at: [14, 10, 10] }] : [{ at: [0, 10, 10] }, { at: [20, 10, 10] }]
+  return undefined
+}
+
+/** What a field is given by its kind; undefined: it is left out. `so`: what fields before it were given. */
+function byKind({ key, info, optional }: FieldEntry, so: Record<string, unknown>): unknown {
+  if (key === 'path') return 'two'
+  const later = so.from !== undefined
+  switch (info.field) {
+    case 'body':
+      return so.body === undefined && !later ? 'one' : 'two'
+    case 'bodies':
+      return so.from === 'one' || key === 'by' ? ['two'] : ['one', 'two']
+    case 'new-body':
+      return optional ? undefined : 'new'
+    case 'region':
+      return [{ pick: 'grow', mode: 'add', at: [10, 10, 0], angle: 20 }]
+    case 'touch':
+      return touchFor(info, key, so)
+    case 'point':
+      return optional ? undefined : later ? [10, 20, 22.5] : [10, 0, 20]
+    case 'drawing':
+      return { points: [[0, 0]], curves: [{ kind: 'circle', centre: 0, radius: 5 }] }
+    case 'face':
+    case 'edge':
+      return { at: [10, 10, 20] }
+    case 'faces':
+    case 'edges':
+      return 'all'
+    case 'file':
+    case 'out-file':
+      return 'x.stl'
+    case 'text':
+      return optional ? undefined : 'x'
+    default:
+      return undefined
+  }
+}
+
 /** Settings a maker might give: bodies are called "one" and "two", places lie on a cube of 20 mm from 0. */
 export function plausible(step: AnyStep, so: Record<string, unknown> = {}): Record<string, unknown> {
   const out: Record<string, unknown> = { ...so }
   const fields = fieldsOf(step.settings)
   // An outline is turned about an axis in its plane.
   const turns = ['outline', 'at', 'axis'].every((k) => fields.some((f) => f.key === k && f.info.field !== 'points'))
-  for (const { key, info, optional, fallback } of fields) {
+  for (const field of fields) {
+    const { key, info, optional, fallback } = field
     if (key in so) continue
-    if (key === 'edge') out[key] = 1.5 // from the size it would be much finer than a test needs
-    if (key === 'count' && step.kind === 'convert/quad-net') out[key] = 150 // 2000 take a test too long
-    if (step.kind === 'convert/auto-skin' && (key === 'first' || key === 'most')) out[key] = 24
-    if (step.kind === 'convert/auto-skin' && key === 'tolerance') out[key] = 2
-    if (step.kind === 'bring-in/practice-scan' && (key === 'stations' || key === 'detail')) out[key] = 3 // a rough scan
-    if (key === 'diameter' && optional) out[key] = 5
-    // On the wall of the bore, or across the middle.
-    if (key === 'at' && info.field === 'point') out[key] = info.pick === 'bore' ? [16, 10, 10] : [10, 10, 9.7]
-    if (key === 'at' && info.field === 'points') out[key] = [[10, 10, 20]]
-    if (turns && key === 'at') out[key] = [-20, 0, 10]
-    if (turns && key === 'axis') out[key] = [0, 1, 0]
-    if (key === 'open') out[key] = [{ at: [10, 10, 20] }]
-    if (key === 'faces' && !optional)
-      // On the wall of the bore that some of these bodies have.
-      out[key] =
-        step.kind === 'build/delete-face' ? [{ at: [14, 10, 10] }] : [{ at: [0, 10, 10] }, { at: [20, 10, 10] }]
+    const set = byKey(step, field, turns)
+    if (set !== undefined) out[key] = set
     if (fallback !== undefined && !['points', 'region', 'bodies'].includes(info.field)) continue
     if (out[key] !== undefined) continue
     if ((info.listed || (info.more && info.field === 'body')) && optional) continue
-    if (key === 'path') out[key] = 'two'
-    else if (info.field === 'body') out[key] = out.body === undefined && out.from === undefined ? 'one' : 'two'
-    else if (info.field === 'bodies') out[key] = out.from === 'one' || key === 'by' ? ['two'] : ['one', 'two']
-    else if (info.field === 'new-body' && !optional) out[key] = 'new'
-    else if (info.field === 'region') out[key] = [{ pick: 'grow', mode: 'add', at: [10, 10, 0], angle: 20 }]
-    else if (info.field === 'touch') out[key] = touchFor(info, key, out)
-    else if (info.field === 'point' && !optional && out[key] === undefined)
-      out[key] = out.from === undefined ? [10, 0, 20] : [10, 20, 22.5]
-    else if (info.field === 'drawing')
-      out[key] = { points: [[0, 0]], curves: [{ kind: 'circle', centre: 0, radius: 5 }] }
-    else if (info.field === 'face' || info.field === 'edge') out[key] = { at: [10, 10, 20] }
-    else if (info.field === 'faces' || info.field === 'edges') out[key] = 'all'
-    else if (info.field === 'out-file' || info.field === 'file') out[key] = 'x.stl'
-    else if (!optional && info.field === 'text') out[key] = 'x'
+    const given = byKind(field, out)
+    if (given !== undefined) out[key] = given
   }
   // What does not show is not set.
   const values: Record<string, unknown> = { ...Object.fromEntries(fields.map((f) => [f.key, f.fallback])), ...out }

@@ -10,7 +10,7 @@ import { stageOf, stageTitles } from '@/core/step/step'
 import { allSteps, stepOf } from '@/core/steps/registry'
 import type { BenchBody } from '@/bench/state/job'
 import { useBench } from '@/bench/state/store'
-import { subjectOf } from '@/bench/recipe/recipe-panel'
+import { subjectOf } from '@/bench/recipe/step-words'
 
 export interface FindEntry {
   key: string
@@ -42,54 +42,60 @@ interface Props {
   edit(step: RecipeStep): void
 }
 
-export function Find({ steps, bodies, take, edit }: Props) {
+/** Selects a body and looks at it. */
+function goTo(b: BenchBody): void {
   const { set, lookAt } = useBench.getState()
+  set({ selected: b.name })
+  const { facts } = b
+  if (!facts) return
+  const [x, y, z] = facts.min.map((v, k) => v + facts.size[k] / 2)
+  lookAt('Fit', [x, y, z], Math.max(...facts.size))
+}
+
+/** All that can be found: tools, bodies, steps, ways to look. */
+function entriesOf({ steps, bodies, take, edit }: Props): FindEntry[] {
+  const tools = allSteps.map((s) => {
+    const labels = fieldsOf(s.settings).map((f) => f.info.label)
+    return {
+      key: s.kind,
+      title: s.title,
+      note: stageTitles[stageOf(s.kind)],
+      words: `${s.title} ${s.summary} ${s.kind} ${labels.join(' ')}`,
+      run: () => take(s.kind),
+    }
+  })
+  const onBench = bodies.map((b) => ({
+    key: `body ${b.name}`,
+    title: b.name,
+    note: 'body',
+    words: `${b.name} body`,
+    run: () => goTo(b),
+  }))
+  const made = steps.map((s) => {
+    const title = stepOf(s.kind)?.title
+    return {
+      key: `step ${s.id}`,
+      title: s.title ?? `${title ?? s.kind} ${subjectOf(s)}`,
+      note: 'step',
+      words: `${s.title ?? ''} ${title ?? ''} ${subjectOf(s)} step`,
+      run: () => edit(s),
+    }
+  })
+  const shadings = (['plain', 'edges', 'see-through', 'stripes'] as const).map((m) => ({
+    key: `shading ${m}`,
+    title: `Shading: ${m}`,
+    note: 'view',
+    words: `shading ${m} view`,
+    run: () => useBench.getState().set({ shading: m }),
+  }))
+  return [...tools, ...onBench, ...made, ...shadings]
+}
+
+export function Find({ steps, bodies, take, edit }: Props) {
   const [typed, setTyped] = useState('')
-  const entries = useMemo<FindEntry[]>(
-    () => [
-      ...allSteps.map((s) => ({
-        key: s.kind,
-        title: s.title,
-        note: stageTitles[stageOf(s.kind)],
-        words: `${s.title} ${s.summary} ${s.kind} ${fieldsOf(s.settings)
-          .map((f) => f.info.label)
-          .join(' ')}`,
-        run: () => take(s.kind),
-      })),
-      ...bodies.map((b) => ({
-        key: `body ${b.name}`,
-        title: b.name,
-        note: 'body',
-        words: `${b.name} body`,
-        run: () => {
-          set({ selected: b.name })
-          if (b.facts)
-            lookAt(
-              'Fit',
-              b.facts.min.map((v, k) => v + b.facts!.size[k] / 2) as unknown as [number, number, number],
-              Math.max(...b.facts.size),
-            )
-        },
-      })),
-      ...steps.map((s) => ({
-        key: `step ${s.id}`,
-        title: s.title ?? `${stepOf(s.kind)?.title ?? s.kind} ${subjectOf(s)}`,
-        note: 'step',
-        words: `${s.title ?? ''} ${stepOf(s.kind)?.title ?? ''} ${subjectOf(s)} step`,
-        run: () => edit(s),
-      })),
-      ...(['plain', 'edges', 'see-through', 'stripes'] as const).map((m) => ({
-        key: `shading ${m}`,
-        title: `Shading: ${m}`,
-        note: 'view',
-        words: `shading ${m} view`,
-        run: () => set({ shading: m }),
-      })),
-    ],
-    [steps, bodies, take, edit, set, lookAt],
-  )
+  const entries = useMemo(() => entriesOf({ steps, bodies, take, edit }), [steps, bodies, take, edit])
   const found = matchEntries(entries, typed)
-  const close = () => set({ finding: false })
+  const close = () => useBench.getState().set({ finding: false })
   const { getInputProps, getMenuProps, getItemProps, highlightedIndex } = useCombobox<FindEntry>({
     items: found,
     isOpen: true,

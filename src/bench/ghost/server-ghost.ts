@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import type { JobState } from '@/core/recipe/job-state'
+import type { StepReport } from '@/core/recipe/evaluate'
 import type { RecipeStep } from '@/core/recipe/recipe'
 import { fieldsOf } from '@/core/step/fields'
 import { stepOf } from '@/core/steps/registry'
@@ -18,6 +19,20 @@ export function firm(step: RecipeStep): unknown {
   if (!definition) return step
   const follow = new Set(fieldsOf(definition.settings).flatMap((f) => (f.info.follows ? [f.key] : [])))
   return { ...step, set: Object.fromEntries(Object.entries(step.set).filter(([k]) => !follow.has(k))) }
+}
+
+/** How it stands with a ghost that is wanted. `waits`: it is slow and was not asked for. */
+function stateOf(
+  refused: string | null,
+  mine: StepReport | null,
+  running: boolean,
+  stopped: boolean,
+  waits: boolean,
+): GhostState['state'] {
+  if (refused) return 'failed'
+  if (mine) return mine.ok ? 'ready' : 'failed'
+  if (running) return stopped ? 'none' : 'running'
+  return waits ? 'none' : 'asked'
 }
 
 /** `wanted`: whether a ghost is to be made of these settings at all. */
@@ -51,25 +66,12 @@ export function useServerGhost(
   const over = data && data.state !== 'running' && data.state !== 'waiting'
   const report = over ? (data.steps.at(-1) ?? null) : null
   const mine = report && report.id === step?.id ? report : null
-  const state: GhostState['state'] = !key
-    ? 'none'
-    : refused
-      ? 'failed'
-      : mine
-        ? mine.ok
-          ? 'ready'
-          : 'failed'
-        : running
-          ? data?.state === 'stopped'
-            ? 'none'
-            : 'running'
-          : slow && asked !== asking
-            ? 'none'
-            : 'asked'
+  const waits = slow && asked !== asking
+  const state = key ? stateOf(refused, mine, running !== null, data?.state === 'stopped', waits) : 'none'
   useEffect(() => {
     setRefused(null)
     if (state === 'ready') return // back at settings whose ghost is still here
-    if (!job || !tool || !step || !key || (slow && asked !== asking)) return
+    if (!job || !tool || !step || !key || waits) return
     const timer = setTimeout(
       () => {
         startGhost(job.id, recipeWith(job, tool, step, marker)).then(

@@ -1,17 +1,71 @@
 'use client'
 /** The list of jobs with their pictures, and three ways to begin. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Anchor, Copy, FilePlus2, Moon, PackageOpen, ScanLine, Sun, Trash2 } from 'lucide-react'
+import { Anchor, Copy, FilePlus2, Moon, PackageOpen, ScanLine, Sun, Trash2, type LucideIcon } from 'lucide-react'
 import { useRouter } from 'next/navigation'
 import Link from 'next/link'
 import { useState } from 'react'
 import { blobUrl, copyJob, createJob, deleteJob, listJobs } from '@/bench/state/api'
+import type { JobListing } from '@/core/recipe/job-state'
+import { plural } from '@/core/base/say'
 import { useTheme } from '@/bench/state/theme'
 
-export function JobList() {
+/** What a job's card says while it has no picture. */
+const unmade = (j: JobListing) =>
+  !j.steps ? 'empty bench' : j.done === null ? 'no picture yet' : `${j.done} of ${j.steps} steps made`
+
+const dayOf = (time: string | number | Date) =>
+  new Date(time).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
+
+/** A way to begin. */
+function Offer(p: { icon: LucideIcon; title: string; note: string; off?: boolean; act(): void }) {
+  return (
+    <button type="button" disabled={p.off} onClick={p.act}>
+      <p.icon size={24} strokeWidth={1.6} />
+      <span>
+        <strong>{p.title}</strong>
+        <span className="soft small">{p.note}</span>
+      </span>
+    </button>
+  )
+}
+
+function JobCard({ job: j, copy, remove }: { job: JobListing; copy(): void; remove(): void }) {
+  return (
+    <li className="job-card">
+      <Link href={`/jobs/${j.id}`}>
+        <div className="picture">
+          {j.picture ? <img src={`${blobUrl(j.picture)}?as=png`} alt="" /> : <span>{unmade(j)}</span>}
+        </div>
+        <div className="text">
+          <h2>{j.title}</h2>
+          <span className="soft small">
+            {plural(j.steps, 'step')} · {j.demo ? 'Alder Reach demo' : dayOf(j.updated)}
+          </span>
+        </div>
+      </Link>
+      <button type="button" className="icon-button copy" aria-label={`Copy ${j.title}`} title="Copy" onClick={copy}>
+        <Copy size={16} />
+      </button>
+      <button
+        type="button"
+        className="icon-button more"
+        aria-label={`Delete ${j.title}`}
+        title="Delete"
+        onClick={() => {
+          if (window.confirm(`Delete "${j.title}" with its whole history? This cannot be undone.`)) remove()
+        }}
+      >
+        <Trash2 size={16} />
+      </button>
+    </li>
+  )
+}
+
+/** The jobs, and what is done to them; `problem`: why something was not. */
+function useJobs() {
   const router = useRouter()
   const client = useQueryClient()
-  const { dark, toggleTheme } = useTheme()
   const [problem, setProblem] = useState<string | null>(null)
   const jobs = useQuery({
     queryKey: ['jobs'],
@@ -34,6 +88,12 @@ export function JobList() {
     onSuccess: () => client.invalidateQueries({ queryKey: ['jobs'] }),
     onError: fail,
   })
+  return { jobs, begin, copy, remove, problem, open: (id: string) => router.push(`/jobs/${id}`) }
+}
+
+export function JobList() {
+  const { dark, toggleTheme } = useTheme()
+  const { jobs, begin, copy, remove, problem, open } = useJobs()
   const demo = jobs.data?.find((j) => j.demo)
   return (
     <main className="jobs">
@@ -60,27 +120,25 @@ export function JobList() {
         </p>
       )}
       <div className="offer">
-        <button type="button" onClick={() => begin.mutate({ title: 'New job' })}>
-          <FilePlus2 size={24} strokeWidth={1.6} />
-          <span>
-            <strong>New job</strong>
-            <span className="soft small">an empty bench; drop files on it</span>
-          </span>
-        </button>
-        <button type="button" disabled={!demo} onClick={() => demo && router.push(`/jobs/${demo.id}`)}>
-          <PackageOpen size={24} strokeWidth={1.6} />
-          <span>
-            <strong>Try the demo</strong>
-            <span className="soft small">an oar grip and a gate bracket</span>
-          </span>
-        </button>
-        <button type="button" onClick={() => begin.mutate({ title: 'Practice scan', tool: 'bring-in/practice-scan' })}>
-          <ScanLine size={24} strokeWidth={1.6} />
-          <span>
-            <strong>Practice scanner</strong>
-            <span className="soft small">scan a made-up part</span>
-          </span>
-        </button>
+        <Offer
+          icon={FilePlus2}
+          title="New job"
+          note="an empty bench; drop files on it"
+          act={() => !begin.isPending && begin.mutate({ title: 'New job' })}
+        />
+        <Offer
+          icon={PackageOpen}
+          title="Try the demo"
+          note="an oar grip and a gate bracket"
+          off={!demo}
+          act={() => demo && open(demo.id)}
+        />
+        <Offer
+          icon={ScanLine}
+          title="Practice scanner"
+          note="scan a made-up part"
+          act={() => begin.mutate({ title: 'Practice scan', tool: 'bring-in/practice-scan' })}
+        />
       </div>
       {jobs.isPending && <p className="soft">fetching the jobs…</p>}
       {jobs.error && (
@@ -90,57 +148,12 @@ export function JobList() {
       )}
       <ul aria-label="Jobs">
         {jobs.data?.map((j) => (
-          <li key={j.id} className="job-card">
-            <Link href={`/jobs/${j.id}`}>
-              <div className="picture">
-                {j.picture ? (
-                  <img src={`${blobUrl(j.picture)}?as=png`} alt="" />
-                ) : (
-                  <span>
-                    {!j.steps
-                      ? 'empty bench'
-                      : j.done === null
-                        ? 'no picture yet'
-                        : `${j.done} of ${j.steps} steps made`}
-                  </span>
-                )}
-              </div>
-              <div className="text">
-                <h2>{j.title}</h2>
-                <span className="soft small">
-                  {j.steps} {j.steps === 1 ? 'step' : 'steps'} ·{' '}
-                  {j.demo
-                    ? 'Alder Reach demo'
-                    : new Date(j.updated).toLocaleDateString('en-GB', {
-                        day: 'numeric',
-                        month: 'short',
-                        year: 'numeric',
-                      })}
-                </span>
-              </div>
-            </Link>
-            <button
-              type="button"
-              className="icon-button copy"
-              aria-label={`Copy ${j.title}`}
-              title="Copy"
-              onClick={() => copy.mutate(j.id)}
-            >
-              <Copy size={16} />
-            </button>
-            <button
-              type="button"
-              className="icon-button more"
-              aria-label={`Delete ${j.title}`}
-              title="Delete"
-              onClick={() => {
-                if (window.confirm(`Delete "${j.title}" with its whole history? This cannot be undone.`))
-                  remove.mutate(j.id)
-              }}
-            >
-              <Trash2 size={16} />
-            </button>
-          </li>
+          <JobCard
+            key={j.id}
+            job={j}
+            copy={() => !copy.isPending && copy.mutate(j.id)}
+            remove={() => remove.mutate(j.id)}
+          />
         ))}
       </ul>
     </main>

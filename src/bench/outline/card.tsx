@@ -16,7 +16,7 @@ import { vectorOf } from '@/bench/hands/handle-kits'
 import { Button } from '@/bench/forms/button'
 import { NumberField } from '@/bench/forms/number-field'
 import { useTool } from '@/bench/state/tool'
-import { figureOf } from './flat'
+import { figureOf } from './figures'
 import { removePicked } from './hand'
 import { isFit, type WayOptions } from './ways'
 import { hold, holdBy, lay, outline, useDrawing, useOutline } from './state'
@@ -139,109 +139,125 @@ function Refused() {
 
 type NumberOption = { [K in keyof WayOptions]: WayOptions[K] extends number ? K : never }[keyof WayOptions]
 
+/** One number of the ways in hand. */
+function OptionField(p: { name: NumberOption; label: string; unit?: string; kind?: 'length' | 'angle' | 'plain' }) {
+  const options = useOutline((s) => s.options)
+  return (
+    <div className="field">
+      <NumberField
+        label={p.label}
+        value={options[p.name]}
+        kind={p.kind ?? 'length'}
+        unit={p.unit}
+        onChange={(v) => v !== undefined && outline.setState({ options: { ...options, [p.name]: v } })}
+      />
+    </div>
+  )
+}
+
 /** Numbers that the way in hand works with. */
 function Options({ d }: { d: Drawing }) {
   const way = useOutline((s) => s.way)
   const options = useOutline((s) => s.options)
+  if (isFit(way)) return <OptionField name="tolerance" label="Tolerance" unit="mm" />
+  switch (way) {
+    case 'lettering':
+      return <WordsForm words={options} onChange={(v) => outline.setState({ options: { ...options, ...v } })} />
+    case 'polygon':
+      return <OptionField name="sides" label="Sides" kind="plain" />
+    case 'fillet':
+      return <OptionField name="radius" label="Radius" unit="mm" />
+    case 'chamfer':
+    case 'offset':
+      return <OptionField name="distance" label="Distance" unit="mm" />
+    case 'circle-copies':
+      return <OptionField name="count" label="How many in all" kind="plain" />
+    case 'rows':
+      return <Rows d={d} options={options} />
+    case 'shift':
+      return <Shift d={d} options={options} />
+    default:
+      return null
+  }
+}
+
+/** What is picked in the drawing. */
+function usePicked() {
   const curves = useOutline((s) => s.curves)
   const points = useOutline((s) => s.points)
-  const field = (key: NumberOption, label: string, unit?: string, kind: 'length' | 'angle' | 'plain' = 'length') => (
-    <div className="field">
-      <NumberField
-        label={label}
-        value={options[key]}
-        kind={kind}
-        unit={unit}
-        onChange={(v) => v !== undefined && outline.setState({ options: { ...options, [key]: v } })}
-      />
-    </div>
+  return { picked: { points, curves }, some: curves.length + points.length > 0 }
+}
+
+/** The first of rows of copies, by how many, how far apart and which way. */
+function rowMaps({ count, gap, angle }: WayOptions): Flat[] {
+  const a = (angle * Math.PI) / 180
+  return Array.from({ length: Math.max(1, Math.min(500, Math.round(count))) - 1 }, (_, i): Flat => {
+    const l = gap * (i + 1)
+    return [1, 0, 0, 1, l * Math.cos(a), l * Math.sin(a)]
+  })
+}
+
+function Rows({ d, options }: { d: Drawing; options: WayOptions }) {
+  const { picked, some } = usePicked()
+  return (
+    <>
+      <OptionField name="count" label="How many in all" kind="plain" />
+      <OptionField name="gap" label="From one to the next" unit="mm" />
+      <OptionField name="angle" label="Along" unit="°" kind="angle" />
+      <Button
+        size="sm"
+        variant="quiet"
+        className="mb-2"
+        disabled={!some}
+        onClick={() => lay(copied(d, picked, rowMaps(options)))}
+      >
+        Copy in rows
+      </Button>
+    </>
   )
-  const picked = { points, curves }
-  const some = curves.length + points.length > 0
-  const middle = (): Place => {
-    const list = curves.length
-      ? curves.flatMap((k) => {
-          const c = d.curves[k]
-          return 'from' in c ? [c.from, c.to] : 'centre' in c ? [c.centre] : (c.through ?? c.control ?? [])
-        })
-      : points
-    const n = list.length || 1
-    return [list.reduce((s, p) => s + d.points[p][0], 0) / n, list.reduce((s, p) => s + d.points[p][1], 0) / n]
-  }
+}
+
+/** The middle of what is picked: of the points that its curves are told by. */
+function middleOf(d: Drawing, { points, curves }: { points: readonly number[]; curves: readonly number[] }): Place {
+  const list = curves.length
+    ? curves.flatMap((k) => {
+        const c = d.curves[k]
+        return 'from' in c ? [c.from, c.to] : 'centre' in c ? [c.centre] : (c.through ?? c.control ?? [])
+      })
+    : points
+  const n = list.length || 1
+  return [list.reduce((s, p) => s + d.points[p][0], 0) / n, list.reduce((s, p) => s + d.points[p][1], 0) / n]
+}
+
+function Shift({ d, options }: { d: Drawing; options: WayOptions }) {
+  const { picked, some } = usePicked()
   const about = (m: Flat): Flat => {
-    const [x, y] = middle()
+    const [x, y] = middleOf(d, picked)
     return composeFlat([1, 0, 0, 1, x, y], composeFlat(m, [1, 0, 0, 1, -x, -y]))
   }
-  if (way === 'lettering')
-    return <WordsForm words={options} onChange={(v) => outline.setState({ options: { ...options, ...v } })} />
-  if (isFit(way)) return field('tolerance', 'Tolerance', 'mm')
-  if (way === 'polygon') return field('sides', 'Sides', undefined, 'plain')
-  if (way === 'fillet') return field('radius', 'Radius', 'mm')
-  if (way === 'chamfer' || way === 'offset') return field('distance', 'Distance', 'mm')
-  if (way === 'circle-copies') return field('count', 'How many in all', undefined, 'plain')
-  if (way === 'rows') {
-    const maps = () => {
-      const a = (options.angle * Math.PI) / 180
-      return Array.from({ length: Math.max(1, Math.min(500, Math.round(options.count))) - 1 }, (_, i): Flat => {
-        const l = options.gap * (i + 1)
-        return [1, 0, 0, 1, l * Math.cos(a), l * Math.sin(a)]
-      })
-    }
-    return (
-      <>
-        {field('count', 'How many in all', undefined, 'plain')}
-        {field('gap', 'From one to the next', 'mm')}
-        {field('angle', 'Along', '°', 'angle')}
-        <Button
-          size="sm"
-          variant="quiet"
-          className="mb-2"
-          disabled={!some}
-          onClick={() => lay(copied(d, picked, maps()))}
-        >
-          Copy in rows
-        </Button>
-      </>
-    )
+  const along = (): Flat => {
+    const a = (options.angle * Math.PI) / 180
+    return [1, 0, 0, 1, options.gap * Math.cos(a), options.gap * Math.sin(a)]
   }
-  if (way === 'shift')
-    return (
-      <>
-        {field('gap', 'Move by', 'mm')}
-        {field('angle', 'Along, or turned by', '°', 'angle')}
-        {field('factor', 'Scale by', undefined, 'plain')}
-        <div className="d-flex gap-2 mb-2">
-          <Button
-            size="sm"
-            variant="quiet"
-            disabled={!some}
-            onClick={() => {
-              const a = (options.angle * Math.PI) / 180
-              lay(moved(d, picked, [1, 0, 0, 1, options.gap * Math.cos(a), options.gap * Math.sin(a)]))
-            }}
-          >
-            Move
+  const does: [string, boolean, () => Flat][] = [
+    ['Move', some, along],
+    ['Turn', some, () => about(turnFlat(options.angle))],
+    ['Scale', some && options.factor > 0, () => about([options.factor, 0, 0, options.factor, 0, 0])],
+  ]
+  return (
+    <>
+      <OptionField name="gap" label="Move by" unit="mm" />
+      <OptionField name="angle" label="Along, or turned by" unit="°" kind="angle" />
+      <OptionField name="factor" label="Scale by" kind="plain" />
+      <div className="d-flex gap-2 mb-2">
+        {does.map(([word, can, map]) => (
+          <Button key={word} size="sm" variant="quiet" disabled={!can} onClick={() => lay(moved(d, picked, map()))}>
+            {word}
           </Button>
-          <Button
-            size="sm"
-            variant="quiet"
-            disabled={!some}
-            onClick={() => lay(moved(d, picked, about(turnFlat(options.angle))))}
-          >
-            Turn
-          </Button>
-          <Button
-            size="sm"
-            variant="quiet"
-            disabled={!some || !(options.factor > 0)}
-            onClick={() => lay(moved(d, picked, about([options.factor, 0, 0, options.factor, 0, 0])))}
-          >
-            Scale
-          </Button>
-        </div>
-      </>
-    )
-  return null
+        ))}
+      </div>
+    </>
+  )
 }
 
 /** What the last fit was. */

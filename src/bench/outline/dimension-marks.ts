@@ -1,7 +1,11 @@
 /** Where the lines and the figure of a dimension stand, in the plane of the drawing. */
 import type { Dimension } from '@/core/outline/constraint'
-import { endsOf, type Drawing, type Place } from '@/core/outline/drawing'
+import { endsOf, type Curve, type Drawing, type Place } from '@/core/outline/drawing'
 import { alongOf, nearestOn } from '@/core/outline/parametric'
+
+type Line = Extract<Curve, { kind: 'line' }>
+type Circle = Extract<Curve, { kind: 'circle' }>
+type Arc = Extract<Curve, { kind: 'arc' }>
 
 export interface DimensionMarks {
   readonly lines: readonly (readonly Place[])[]
@@ -49,77 +53,71 @@ function footOn(d: Drawing, line: number, p: Place): Place {
   return [s[0] + t * w[0], s[1] + t * w[1]]
 }
 
-/** The marks of a dimension; `px`: mm that a pixel is. */
-export function marksOf(d: Drawing, c: Dimension, px: number): DimensionMarks {
-  const centre = middleOf(d)
-  const [a, b] = c.curves
-  const curve = a === undefined ? undefined : d.curves[a]
-  if ((c.kind === 'radius' || c.kind === 'diameter') && curve && (curve.kind === 'circle' || curve.kind === 'arc')) {
-    const m = d.points[curve.centre]
-    const r = curve.kind === 'circle' ? curve.radius : far(d.points[curve.from], m)
-    const toward = curve.kind === 'arc' ? alongOf(d, curve)(0.5) : ([m[0] + r * 0.7, m[1] + r * 0.7] as Place)
-    const l = far(toward, m) || 1
-    const at: Place = c.place ?? [
-      m[0] + ((toward[0] - m[0]) / l) * (r + 40 * px),
-      m[1] + ((toward[1] - m[1]) / l) * (r + 40 * px),
-    ]
-    const f = far(at, m) || 1
-    const rim: Place = [m[0] + ((at[0] - m[0]) / f) * r, m[1] + ((at[1] - m[1]) / f) * r]
-    const other: Place = c.kind === 'diameter' ? [2 * m[0] - rim[0], 2 * m[1] - rim[1]] : m
-    return { lines: [[other, rim, at]], ends: [other, rim], at }
+/** A place beyond another, seen from a third; `r`: how far from that. */
+function beyondOf(from: Place, through: Place, r: number): Place {
+  const l = far(through, from) || 1
+  return [from[0] + ((through[0] - from[0]) / l) * r, from[1] + ((through[1] - from[1]) / l) * r]
+}
+
+/** The line of a radius or diameter, through the rim and on to the figure. */
+function marksOfRound(d: Drawing, c: Dimension, curve: Circle | Arc, px: number): DimensionMarks {
+  const m = d.points[curve.centre]
+  const r = curve.kind === 'circle' ? curve.radius : far(d.points[curve.from], m)
+  const toward = curve.kind === 'arc' ? alongOf(d, curve)(0.5) : ([m[0] + r * 0.7, m[1] + r * 0.7] as Place)
+  const at: Place = c.place ?? beyondOf(m, toward, r + 40 * px)
+  const rim = beyondOf(m, at, r)
+  const other: Place = c.kind === 'diameter' ? [2 * m[0] - rim[0], 2 * m[1] - rim[1]] : m
+  return { lines: [[other, rim, at]], ends: [other, rim], at }
+}
+
+/** Where two endless lines meet; halfway along the first where they never do. */
+function meetingOf([s, e]: readonly [Place, Place], [o, p]: readonly [Place, Place]): Place {
+  const [v, w]: [Place, Place] = [
+    [e[0] - s[0], e[1] - s[1]],
+    [p[0] - o[0], p[1] - o[1]],
+  ]
+  const det = v[0] * w[1] - v[1] * w[0]
+  const t = Math.abs(det) > 1e-12 ? ((o[0] - s[0]) * w[1] - (o[1] - s[1]) * w[0]) / det : 0.5
+  return [s[0] + t * v[0], s[1] + t * v[1]]
+}
+
+/** The arc of an angle, between two lines or a line and level. */
+function marksOfAngle(d: Drawing, c: Dimension, line: Line, second: Line | null, px: number): DimensionMarks {
+  const [s, e] = [d.points[line.from], d.points[line.to]]
+  const [o, p]: [Place, Place] = second ? [d.points[second.from], d.points[second.to]] : [s, [s[0] + 1, s[1]]]
+  const m = meetingOf([s, e], [o, p])
+  const side = (q: Place, r: Place) => {
+    const f = far(q, m) > far(r, m) ? q : r
+    return Math.atan2(f[1] - m[1], f[0] - m[0])
   }
-  if (c.kind === 'angle' && curve?.kind === 'line') {
-    const [s, e] = [d.points[curve.from], d.points[curve.to]]
-    const second = b === undefined ? null : d.curves[b]
-    const [o, p] =
-      second?.kind === 'line' ? [d.points[second.from], d.points[second.to]] : ([s, [s[0] + 1, s[1]]] as [Place, Place])
-    // Where both lines meet.
-    const [v, w]: [Place, Place] = [
-      [e[0] - s[0], e[1] - s[1]],
-      [p[0] - o[0], p[1] - o[1]],
-    ]
-    const det = v[0] * w[1] - v[1] * w[0]
-    const t = Math.abs(det) > 1e-12 ? ((o[0] - s[0]) * w[1] - (o[1] - s[1]) * w[0]) / det : 0.5
-    const m: Place = [s[0] + t * v[0], s[1] + t * v[1]]
-    const side = (q: Place, r: Place) => {
-      const f = far(q, m) > far(r, m) ? q : r
-      return Math.atan2(f[1] - m[1], f[0] - m[0])
-    }
-    const from = side(s, e)
-    let sweep = (second ? side(o, p) : 0) - from
-    while (sweep > Math.PI) sweep -= 2 * Math.PI
-    while (sweep < -Math.PI) sweep += 2 * Math.PI
-    const r = c.place ? Math.max(far(c.place, m), 12 * px) : 44 * px
-    const row = Array.from({ length: 17 }, (_, i): Place => {
-      const g = from + (sweep * i) / 16
-      return [m[0] + r * Math.cos(g), m[1] + r * Math.sin(g)]
-    })
-    const g = from + sweep / 2
-    return {
-      lines: second ? [row] : [row, [m, [m[0] + r + 8 * px, m[1]]]],
-      ends: [row[0], row[16]],
-      at: c.place ?? [m[0] + (r + 14 * px) * Math.cos(g), m[1] + (r + 14 * px) * Math.sin(g)],
-    }
+  const from = side(s, e)
+  let sweep = (second ? side(o, p) : 0) - from
+  while (sweep > Math.PI) sweep -= 2 * Math.PI
+  while (sweep < -Math.PI) sweep += 2 * Math.PI
+  const r = c.place ? Math.max(far(c.place, m), 12 * px) : 44 * px
+  const row = Array.from({ length: 17 }, (_, i): Place => {
+    const g = from + (sweep * i) / 16
+    return [m[0] + r * Math.cos(g), m[1] + r * Math.sin(g)]
+  })
+  const g = from + sweep / 2
+  return {
+    lines: second ? [row] : [row, [m, [m[0] + r + 8 * px, m[1]]]],
+    ends: [row[0], row[16]],
+    at: c.place ?? [m[0] + (r + 14 * px) * Math.cos(g), m[1] + (r + 14 * px) * Math.sin(g)],
   }
-  const ends = endsFor(d, c)
-  if (!ends) {
-    const on = curve ? alongOf(d, curve)(0.3) : centre
-    const l = far(on, centre) || 1
-    const at: Place = c.place ?? [
-      on[0] + ((on[0] - centre[0]) / l) * 26 * px,
-      on[1] + ((on[1] - centre[1]) / l) * 26 * px,
-    ]
-    return { lines: [[on, at]], ends: [on], at }
-  }
-  const [p, q] = ends
-  const along: Place =
-    c.along === 'x'
-      ? [1, 0]
-      : c.along === 'y'
-        ? [0, 1]
-        : far(p, q) > 0
-          ? [(q[0] - p[0]) / far(p, q), (q[1] - p[1]) / far(p, q)]
-          : [1, 0]
+}
+
+/** The way along which a straight dimension measures. */
+function alongWay(c: Dimension, p: Place, q: Place): Place {
+  if (c.along === 'x') return [1, 0]
+  if (c.along === 'y') return [0, 1]
+  const l = far(p, q)
+  return l > 0 ? [(q[0] - p[0]) / l, (q[1] - p[1]) / l] : [1, 0]
+}
+
+/** The line of a straight dimension beside what it measures, and the two that lead there. */
+function marksOfLength(c: Dimension, [p, q]: readonly [Place, Place], centre: Place, px: number): DimensionMarks {
+  const along = alongWay(c, p, q)
   const across: Place = [-along[1], along[0]]
   const m = mid(p, q)
   const height = (v: Place) => (v[0] - m[0]) * across[0] + (v[1] - m[1]) * across[1]
@@ -128,10 +126,7 @@ export function marksOf(d: Drawing, c: Dimension, px: number): DimensionMarks {
   const h = c.place ? height(c.place) : outward * (reach + 24 * px)
   const level = (v: Place): Place => [v[0] + (h - height(v)) * across[0], v[1] + (h - height(v)) * across[1]]
   const [u, w] = [level(p), level(q)]
-  const beyond = (v: Place, x: Place): Place => {
-    const l = far(v, x) || 1
-    return [x[0] + ((x[0] - v[0]) / l) * 5 * px, x[1] + ((x[1] - v[1]) / l) * 5 * px]
-  }
+  const beyond = (v: Place, x: Place): Place => beyondOf(v, x, far(v, x) + 5 * px)
   return {
     lines: [
       [u, w],
@@ -141,4 +136,23 @@ export function marksOf(d: Drawing, c: Dimension, px: number): DimensionMarks {
     ends: [u, w],
     at: c.place ? level(c.place) : mid(u, w),
   }
+}
+
+/** The marks of a dimension; `px`: mm that a pixel is. */
+export function marksOf(d: Drawing, c: Dimension, px: number): DimensionMarks {
+  const centre = middleOf(d)
+  const [a, b] = c.curves
+  const curve = a === undefined ? undefined : d.curves[a]
+  if ((c.kind === 'radius' || c.kind === 'diameter') && curve && (curve.kind === 'circle' || curve.kind === 'arc'))
+    return marksOfRound(d, c, curve, px)
+  if (c.kind === 'angle' && curve?.kind === 'line') {
+    const second = b === undefined ? null : d.curves[b]
+    return marksOfAngle(d, c, curve, second?.kind === 'line' ? second : null, px)
+  }
+  const ends = endsFor(d, c)
+  if (ends) return marksOfLength(c, ends, centre, px)
+  // The length of a curve: the figure stands outside, at a line from the curve.
+  const on = curve ? alongOf(d, curve)(0.3) : centre
+  const at: Place = c.place ?? beyondOf(centre, on, far(on, centre) + 26 * px)
+  return { lines: [[on, at]], ends: [on], at }
 }

@@ -356,6 +356,46 @@ const pointsToDrag = (d: Drawing, i: number): number[] => {
   return [c.centre]
 }
 
+/** A figure typed while a curve is drawn: its last place is told by it. */
+function typeKey(e: KeyboardEvent): boolean {
+  const s = outline.getState()
+  const w = wayOf(s.way)
+  const last = w.typed && s.placed.length === (w.places as number) - 1
+  if (last && /^[0-9.,;*/+() a-z"°-]$/i.test(e.key) && (s.typed || /[0-9.(-]/.test(e.key))) {
+    outline.setState({ typed: s.typed + e.key })
+    return true
+  }
+  if (e.key !== 'Backspace' || !s.typed) return false
+  outline.setState({ typed: s.typed.slice(0, -1) })
+  return true
+}
+
+/** Takes what was typed, or ends what is drawn. */
+function enter(): boolean {
+  if (applyTyped()) return true
+  const s = outline.getState()
+  if (wayOf(s.way).places === 'many' && s.placed.length > 1) {
+    finish(s.placed, null, null)
+    return true
+  }
+  if (!s.placed.length) return false
+  outline.setState({ placed: [], at: null })
+  return true
+}
+
+/** Goes back by one: what is typed, written, begun, refused, picked, the way of drawing; at last the drawing is put away. */
+function backOut(): boolean {
+  const s = outline.getState()
+  if (s.typed) outline.setState({ typed: '' })
+  else if (s.writing !== null) outline.setState({ writing: null })
+  else if (s.placed.length || s.stretch) outline.setState({ placed: [], at: null, stretch: null })
+  else if (s.refusal) outline.setState({ refusal: null })
+  else if (s.points.length || s.curves.length || s.sign) outline.setState({ points: [], curves: [], sign: null })
+  else if (s.way !== 'pick') chooseWay('pick')
+  else return putDrawingAway(() => useTool.getState().take(null))
+  return true
+}
+
 export const outlineHand: Hand = {
   hint() {
     const s = outline.getState()
@@ -428,44 +468,11 @@ export const outlineHand: Hand = {
     return true
   },
   key(e) {
-    const s = outline.getState()
-    const w = wayOf(s.way)
     if (e.ctrlKey || e.metaKey || e.altKey) return false
-    if (
-      w.typed &&
-      s.placed.length === (w.places as number) - 1 &&
-      /^[0-9.,;*/+() a-z"°-]$/i.test(e.key) &&
-      (s.typed || /[0-9.(-]/.test(e.key))
-    ) {
-      outline.setState({ typed: s.typed + e.key })
-      return true
-    }
-    if (e.key === 'Backspace' && s.typed) {
-      outline.setState({ typed: s.typed.slice(0, -1) })
-      return true
-    }
-    if (e.key === 'Enter') {
-      if (applyTyped()) return true
-      if (w.places === 'many' && s.placed.length > 1) {
-        finish(s.placed, null, null)
-        return true
-      }
-      if (!s.placed.length) return false
-      outline.setState({ placed: [], at: null })
-      return true
-    }
+    if (typeKey(e)) return true
+    if (e.key === 'Enter') return enter()
     if (e.key === 'Delete' || e.key === 'Backspace') return removePicked()
-    if (e.key === 'Escape') {
-      if (s.typed) outline.setState({ typed: '' })
-      else if (s.writing !== null) outline.setState({ writing: null })
-      else if (s.placed.length || s.stretch) outline.setState({ placed: [], at: null, stretch: null })
-      else if (s.refusal) outline.setState({ refusal: null })
-      else if (s.points.length || s.curves.length || s.sign) outline.setState({ points: [], curves: [], sign: null })
-      else if (s.way !== 'pick') chooseWay('pick')
-      else return putDrawingAway(() => useTool.getState().take(null))
-      return true
-    }
-    return false
+    return e.key === 'Escape' && backOut()
   },
   leave: () => outline.setState({ at: null, hot: { point: null, curve: null } }),
   undo() {

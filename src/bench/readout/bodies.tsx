@@ -1,6 +1,6 @@
 'use client'
 /** The bodies on the bench: shown or hidden, colour, kind, closed or not. */
-import { Blend, Columns2, Eye, EyeOff, Focus, Palette } from 'lucide-react'
+import { Blend, Columns2, Eye, EyeOff, Focus, Palette, type LucideIcon } from 'lucide-react'
 import type { BenchBody } from '@/bench/state/job'
 import { colourOf, palette, useBench } from '@/bench/state/store'
 
@@ -11,11 +11,7 @@ export function badgeOf({ facts }: Pick<BenchBody, 'facts'>): { text: string; ok
 export function Bodies({ bodies }: { bodies: BenchBody[] }) {
   const looks = useBench((s) => s.looks)
   const selected = useBench((s) => s.selected)
-  const { look, set } = useBench.getState()
   const shown = bodies.filter((b) => !looks[b.name]?.hidden).length
-  const alone = (name: string) =>
-    set({ looks: Object.fromEntries(bodies.map((b) => [b.name, { ...looks[b.name], hidden: b.name !== name }])) })
-  const only = selected && shown === 1 && !looks[selected]?.hidden
   return (
     <section aria-label="Bodies" className="mb-3">
       <div className="panel-head">
@@ -23,100 +19,98 @@ export function Bodies({ bodies }: { bodies: BenchBody[] }) {
         <span className="small soft">{bodies.length ? `${shown} shown` : ''}</span>
       </div>
       {bodies.length === 0 && <p className="soft small">Nothing on the bench yet.</p>}
-      {bodies.map((b, i) => {
-        const l = looks[b.name] ?? {}
-        const badge = badgeOf(b)
-        const colour = colourOf(looks, b, i)
-        return (
-          <div
-            key={b.name}
-            className={`body-row ${selected === b.name ? 'selected' : ''}`}
-            data-testid={`body-${b.name}`}
-          >
-            <button
-              type="button"
-              className="icon-button"
-              aria-label={`${l.hidden ? 'Show' : 'Hide'} ${b.name}`}
-              aria-pressed={!l.hidden}
-              onClick={() => look(b.name, { hidden: !l.hidden })}
-            >
-              {l.hidden ? <EyeOff size={16} /> : <Eye size={16} />}
-            </button>
-            <button
-              type="button"
-              className="swatch"
-              style={{ background: colour }}
-              aria-label={`Next colour for ${b.name}`}
-              title="Next colour"
-              onClick={() => look(b.name, { colour: palette[(palette.indexOf(colour) + 1) % palette.length] })}
-            />
-            <button
-              type="button"
-              className="name"
-              title={b.name}
-              onClick={() => set({ selected: b.name, part: null })}
-              aria-pressed={selected === b.name}
-            >
-              {b.name}
-            </button>
-            <span className={`badge-kind ${badge.ok ? 'ok' : 'open'}`}>{badge.text}</span>
-          </div>
-        )
-      })}
+      {bodies.map((b, i) => (
+        <BodyRow key={b.name} body={b} index={i} />
+      ))}
       {selected && bodies.some((b) => b.name === selected) && (
-        <div className="looks-row mt-1" role="group" aria-label={`Looks of ${selected}`}>
-          <button
-            type="button"
-            className="btn btn-quiet btn-sm d-flex gap-1 align-items-center"
-            aria-pressed={!!looks[selected]?.ghost}
-            onClick={() => look(selected, { ghost: !looks[selected]?.ghost })}
-          >
-            <Blend size={14} />
-            Faint
-          </button>
-          <button
-            type="button"
-            className="btn btn-quiet btn-sm d-flex gap-1 align-items-center"
-            onClick={() =>
-              only
-                ? set({ looks: Object.fromEntries(bodies.map((b) => [b.name, { ...looks[b.name], hidden: false }])) })
-                : alone(selected)
-            }
-          >
-            <Focus size={14} />
-            {only ? 'Show all' : 'Alone'}
-          </button>
-          <button
-            type="button"
-            className="btn btn-quiet btn-sm d-flex gap-1 align-items-center"
-            aria-pressed={!!looks[selected]?.pieces}
-            title="Every piece in its own colour"
-            onClick={() => look(selected, { pieces: !looks[selected]?.pieces })}
-          >
-            <Palette size={14} />
-            Pieces
-          </button>
-          {bodies.length > 1 && (
-            <button
-              type="button"
-              className="btn btn-quiet btn-sm d-flex gap-1 align-items-center"
-              onClick={() =>
-                set({
-                  comparison: {
-                    a: selected,
-                    b: bodies.find((b) => b.name !== selected)!.name,
-                    how: 'overlaid',
-                    at: 0.5,
-                  },
-                })
-              }
-            >
-              <Columns2 size={14} />
-              Compare
-            </button>
-          )}
-        </div>
+        <LooksRow bodies={bodies} name={selected} shown={shown} />
       )}
     </section>
+  )
+}
+
+function BodyRow({ body: b, index }: { body: BenchBody; index: number }) {
+  const looks = useBench((s) => s.looks)
+  const selected = useBench((s) => s.selected === b.name)
+  const { look, set } = useBench.getState()
+  const hidden = !!looks[b.name]?.hidden
+  const badge = badgeOf(b)
+  const colour = colourOf(looks, b, index)
+  return (
+    <div className={`body-row ${selected ? 'selected' : ''}`} data-testid={`body-${b.name}`}>
+      <button
+        type="button"
+        className="icon-button"
+        aria-label={`${hidden ? 'Show' : 'Hide'} ${b.name}`}
+        aria-pressed={!hidden}
+        onClick={() => look(b.name, { hidden: !hidden })}
+      >
+        {hidden ? <EyeOff size={16} /> : <Eye size={16} />}
+      </button>
+      <button
+        type="button"
+        className="swatch"
+        style={{ background: colour }}
+        aria-label={`Next colour for ${b.name}`}
+        title="Next colour"
+        onClick={() => look(b.name, { colour: palette[(palette.indexOf(colour) + 1) % palette.length] })}
+      />
+      <button
+        type="button"
+        className="name"
+        title={b.name}
+        onClick={() => set({ selected: b.name, part: null })}
+        aria-pressed={selected}
+      >
+        {b.name}
+      </button>
+      <span className={`badge-kind ${badge.ok ? 'ok' : 'open'}`}>{badge.text}</span>
+    </div>
+  )
+}
+
+/** Ways to look at the body that is picked. */
+function LooksRow({ bodies, name, shown }: { bodies: BenchBody[]; name: string; shown: number }) {
+  const looks = useBench((s) => s.looks)
+  const { look, set } = useBench.getState()
+  const own = looks[name] ?? {}
+  const only = shown === 1 && !own.hidden
+  const hide = (some: (b: BenchBody) => boolean) =>
+    set({ looks: Object.fromEntries(bodies.map((b) => [b.name, { ...looks[b.name], hidden: some(b) }])) })
+  const other = bodies.find((b) => b.name !== name)
+  return (
+    <div className="looks-row mt-1" role="group" aria-label={`Looks of ${name}`}>
+      <LookButton icon={Blend} label="Faint" pressed={!!own.ghost} act={() => look(name, { ghost: !own.ghost })} />
+      <LookButton icon={Focus} label={only ? 'Show all' : 'Alone'} act={() => hide((b) => !only && b.name !== name)} />
+      <LookButton
+        icon={Palette}
+        label="Pieces"
+        title="Every piece in its own colour"
+        pressed={!!own.pieces}
+        act={() => look(name, { pieces: !own.pieces })}
+      />
+      {other && (
+        <LookButton
+          icon={Columns2}
+          label="Compare"
+          act={() => set({ comparison: { a: name, b: other.name, how: 'overlaid', at: 0.5 } })}
+        />
+      )}
+    </div>
+  )
+}
+
+function LookButton(p: { icon: LucideIcon; label: string; title?: string; pressed?: boolean; act(): void }) {
+  return (
+    <button
+      type="button"
+      className="btn btn-quiet btn-sm d-flex gap-1 align-items-center"
+      title={p.title}
+      aria-pressed={p.pressed}
+      onClick={p.act}
+    >
+      <p.icon size={14} />
+      {p.label}
+    </button>
   )
 }

@@ -62,7 +62,6 @@ const rowsOf = (f: CheckUpFacts): [string, number][] =>
       ]
 
 export function CheckUpPanel({ check }: { check: ReturnType<typeof useCheckUp> }) {
-  const fault = useBench((s) => s.fault)
   const { set, lookAt } = useBench.getState()
   const old = useMemo(() => new Map(check.before ? rowsOf(check.before) : []), [check.before])
   const rows = useMemo(
@@ -109,45 +108,52 @@ export function CheckUpPanel({ check }: { check: ReturnType<typeof useCheckUp> }
               </dd>,
             ])}
           </dl>
-          {check.faults.length > 0 && (
-            <div className="d-flex justify-content-between align-items-center mb-1">
-              <span className="small soft">
-                {fault === null
-                  ? `${many(check.faults.length)} places`
-                  : `${fault + 1} of ${many(check.faults.length)}`}
-              </span>
-              <span>
-                <button
-                  type="button"
-                  className="icon-button"
-                  aria-label="Fault before"
-                  onClick={() => go((fault ?? 0) - 1)}
-                >
-                  <ChevronLeft size={16} />
-                </button>
-                <button
-                  type="button"
-                  className="icon-button"
-                  aria-label="Next fault"
-                  onClick={() => go(fault === null ? 0 : fault + 1)}
-                >
-                  <ChevronRight size={16} />
-                </button>
-              </span>
-            </div>
-          )}
-          <div className="fault-list">
-            {check.faults.slice(0, 60).map((f, i) => (
-              <button key={i} type="button" aria-current={fault === i} onClick={() => go(i)}>
-                <span>{f.kind}</span>
-                <span className="figure">
-                  {f.length !== undefined ? `${num(f.length, 1)} mm` : f.at.map((v) => num(v, 0)).join(' ')}
-                </span>
-              </button>
-            ))}
-          </div>
+          <Places faults={check.faults} go={go} />
         </>
       )}
     </section>
+  )
+}
+
+/** The places of the faults: from one to the next, or by a list. */
+function Places({ faults, go }: { faults: readonly Fault[]; go(i: number): void }) {
+  const fault = useBench((s) => s.fault)
+  const count = many(faults.length)
+  return (
+    <>
+      {faults.length > 0 && (
+        <div className="d-flex justify-content-between align-items-center mb-1">
+          <span className="small soft">{fault === null ? `${count} places` : `${fault + 1} of ${count}`}</span>
+          <span>
+            <button
+              type="button"
+              className="icon-button"
+              aria-label="Fault before"
+              onClick={() => go((fault ?? 0) - 1)}
+            >
+              <ChevronLeft size={16} />
+            </button>
+            <button
+              type="button"
+              className="icon-button"
+              aria-label="Next fault"
+              onClick={() => go(fault === null ? 0 : fault + 1)}
+            >
+              <ChevronRight size={16} />
+            </button>
+          </span>
+        </div>
+      )}
+      <div className="fault-list">
+        {faults.slice(0, 60).map((f, i) => (
+          <button key={i} type="button" aria-current={fault === i} onClick={() => go(i)}>
+            <span>{f.kind}</span>
+            <span className="figure">
+              {f.length !== undefined ? `${num(f.length, 1)} mm` : f.at.map((v) => num(v, 0)).join(' ')}
+            </span>
+          </button>
+        ))}
+      </div>
+    </>
   )
 }

@@ -40,6 +40,24 @@ export function handTravel(go: 'undo' | 'redo'): boolean {
   return !!b && handsOf(b).some((h) => h[go]?.(b))
 }
 
+function capture(element: HTMLElement, pointer: number): void {
+  try {
+    element.setPointerCapture(pointer)
+  } catch {
+    // A pointer that is gone already cannot be held.
+  }
+}
+
+/** Gives a click to the hands, until one has used it. */
+async function click(p: Pointer): Promise<void> {
+  const b = benchView()
+  if (!b) return
+  for (const h of handsOf(b)) {
+    const used = h.click?.(p, b)
+    if (used && (await used)) return
+  }
+}
+
 /** Listens to an element; gives what stops it. */
 export function routePointer(element: HTMLElement): () => void {
   let grip: Grip | null = null
@@ -53,14 +71,6 @@ export function routePointer(element: HTMLElement): () => void {
     const { controls } = stage.getState()
     if (controls) controls.enabled = !g
   }
-  const click = async (p: Pointer) => {
-    const b = benchView()
-    if (!b) return
-    for (const h of handsOf(b)) {
-      const used = h.click?.(p, b)
-      if (used && (await used)) return
-    }
-  }
   const onDown = (e: PointerEvent) => {
     if (e.button !== 0 || !(e.target instanceof Element) || !e.target.closest('canvas')) return
     const p = pointerOf(e),
@@ -71,11 +81,7 @@ export function routePointer(element: HTMLElement): () => void {
       const g = h.down?.(p, b)
       if (!g) continue
       hold(g)
-      try {
-        element.setPointerCapture(e.pointerId)
-      } catch {
-        // A pointer that is gone already cannot be held.
-      }
+      capture(element, e.pointerId)
       return
     }
   }
@@ -117,21 +123,17 @@ export function routePointer(element: HTMLElement): () => void {
     const b = benchView()
     if (b) for (const h of last) h.leave?.(b)
   }
-  const noMenu = (e: Event) => e.preventDefault()
+  const over = new AbortController()
   // Before the view's own controls, which look at the same events.
-  element.addEventListener('pointerdown', onDown, true)
-  element.addEventListener('pointermove', onMove, true)
-  element.addEventListener('pointerup', onUp, true)
-  element.addEventListener('pointercancel', onCancel)
-  element.addEventListener('pointerleave', onLeave)
-  element.addEventListener('contextmenu', noMenu)
+  const first = { capture: true, signal: over.signal }
+  element.addEventListener('pointerdown', onDown, first)
+  element.addEventListener('pointermove', onMove, first)
+  element.addEventListener('pointerup', onUp, first)
+  element.addEventListener('pointercancel', onCancel, { signal: over.signal })
+  element.addEventListener('pointerleave', onLeave, { signal: over.signal })
+  element.addEventListener('contextmenu', (e) => e.preventDefault(), { signal: over.signal })
   return () => {
-    element.removeEventListener('pointerdown', onDown, true)
-    element.removeEventListener('pointermove', onMove, true)
-    element.removeEventListener('pointerup', onUp, true)
-    element.removeEventListener('pointercancel', onCancel)
-    element.removeEventListener('pointerleave', onLeave)
-    element.removeEventListener('contextmenu', noMenu)
+    over.abort()
     hold(null)
   }
 }

@@ -46,24 +46,10 @@ interface SceneProps {
   onLoaded(): void
 }
 
-export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: SceneProps) {
-  const { looks, shading, sections, comparison, map, kept } = useBench(
-    useShallow((s) => ({
-      looks: s.looks,
-      shading: s.shading,
-      sections: s.sections,
-      comparison: s.comparison,
-      map: s.map,
-      kept: s.kept,
-    })),
-  )
-  const frame = useRef<HTMLDivElement>(null)
-  const soft = useMemo(() => (typeof document === 'undefined' ? true : softwareRenderer()), [])
-  const detail = drawnDetail(soft)
-  const shown = useMemo(() => shownBodies(bodies, looks, comparison), [bodies, looks, comparison])
-  // A drawing in hand is drawn by its own hand, and all else stands back.
+/** What is drawn: bodies and the ghost's, without what the tool in hand draws itself. */
+function useDrawn(bodies: BenchBody[], shown: BenchBody[], ghost: GhostState) {
+  const { map, kept } = useBench(useShallow((s) => ({ map: s.map, kept: s.kept })))
   const draws = useTool((s) => (s.tool ? toolOf(s.tool.kind)?.draws : undefined))
-  const drawing = draws === 'beside'
   const instead = useTool((s) => (draws === 'instead' ? s.tool?.values.body : undefined))
   const joined = useTool((s) => (draws === 'instead' ? (s.tool?.values.joined as string[] | undefined) : undefined))
   // The scan that a cage is brought to would hide it.
@@ -82,14 +68,12 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
       ),
     [bodies, shown, draws, instead, joined, scan, showScan, ghost, map, kept],
   )
-  const bounds = useMemo(() => sceneBounds(bodies.length ? bodies : drawn), [bodies, drawn])
-  const [stamp, setStamp] = useState('')
-  const hashes = drawn.map((d) => d.hash).join()
-  const loaded = useCallback(() => {
-    setStamp(`${hashes}${Date.now()}`)
-    onLoaded()
-  }, [hashes, onLoaded])
-  useEffect(() => setStamp(hashes), [hashes])
+  return { drawn, draws, scan }
+}
+
+/** Lays what is on the bench where hands and the picking worker find it; the worker forgets all else. */
+function useLaid(bodies: BenchBody[], shown: BenchBody[], drawn: readonly { hash: string }[], ghost: GhostState) {
+  const kept = useBench((s) => s.kept)
   useEffect(() => {
     layBodies(bodies)
     stage.setState({ shown, ghosted: ghost.bodies !== null, ghostBodies: ghost.bodies })
@@ -103,7 +87,11 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
     ]
     void picking().keepOnly([...new Set(held.filter((h): h is string => h !== null && !isLive(h)))])
   }, [bodies, drawn, ghost.bodies, kept])
-  // Where the canvas stands, for what is drawn over it.
+}
+
+/** The element that the canvas fills: where it stands is told to what is drawn over it, and its pointer goes to the hands. */
+function useFrameOfCanvas() {
+  const frame = useRef<HTMLDivElement>(null)
   useEffect(() => {
     const element = frame.current!
     const measure = () => stage.setState({ box: element.getBoundingClientRect() })
@@ -116,15 +104,29 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
       stop()
     }
   }, [])
-  const clips = useMemo(() => sections.map(clipOf), [sections])
+  return frame
+}
+
+export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: SceneProps) {
+  const comparison = useBench((s) => s.comparison)
+  const looks = useBench((s) => s.looks)
+  const kept = useBench((s) => s.kept)
+  const frame = useFrameOfCanvas()
+  const soft = useMemo(() => (typeof document === 'undefined' ? true : softwareRenderer()), [])
+  const detail = drawnDetail(soft)
+  const shown = useMemo(() => shownBodies(bodies, looks, comparison), [bodies, looks, comparison])
+  const { drawn, draws, scan } = useDrawn(bodies, shown, ghost)
+  useLaid(bodies, shown, drawn, ghost)
+  const bounds = useMemo(() => sceneBounds(bodies.length ? bodies : drawn), [bodies, drawn])
+  const [stamp, setStamp] = useState('')
+  const hashes = drawn.map((d) => d.hash).join()
+  const loaded = useCallback(() => {
+    setStamp(`${hashes}${Date.now()}`)
+    onLoaded()
+  }, [hashes, onLoaded])
+  useEffect(() => setStamp(hashes), [hashes])
+  const wiped = comparison?.how === 'wiped' ? comparison.at : null
   const [wipe, setWipe] = useState<[Plane, Plane] | null>(null)
-  // What a step took away lies behind the skin that it left.
-  const { data: keptMap } = useKept(kept)
-  const hidden = !!keptMap && keptMap.shares.inside + keptMap.shares.lost > mostLost
-  const colour = (name: string) => {
-    const at = bodies.findIndex((x) => x.name === name)
-    return colourOf(looks, bodies[at] ?? { name }, Math.max(0, at))
-  }
   return (
     <div
       ref={frame}
@@ -148,48 +150,21 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
         <Sky dark={dark} />
         <Sun bounds={bounds} stamp={stamp} detail={detail} />
         <Mat bounds={bounds} dark={dark} detail={detail} />
-        {drawn.map((b) => (
-          <BodyView
-            key={b.name}
-            name={b.name}
-            hash={b.hash}
-            colour={colour(b.name)}
-            shading={shading}
-            faint={
-              drawing ||
-              b.name === scan ||
-              !!looks[b.name]?.ghost ||
-              (comparison?.how === 'overlaid' && b.name === comparison.b) ||
-              (kept?.name === b.name && hidden)
-            }
-            ghost={b.isGhost && !bodies.some((x) => x.name === b.name)}
-            ownColours={!!looks[b.name]?.pieces}
-            clip={clipFor(b.name, clips, comparison, wipe)}
-            shift={
-              comparison?.how === 'side by side' && b.name === comparison.b
-                ? sideShift(bodies, comparison.a, comparison.b)
-                : 0
-            }
-            onShown={loaded}
-          />
-        ))}
-        {sections.map((s, i) => (
-          <SectionFaces
-            key={s.id}
-            plane={s}
-            others={clips.filter((_, j) => j !== i)}
-            bodies={drawn
-              .filter((b) => b.facts?.can.includes('surface') && !isLive(b.hash))
-              .map((b) => ({ name: b.name, hash: b.hash, colour: colour(b.name) }))}
-          />
-        ))}
+        {/* A drawing in hand is drawn by its own hand, and all else stands back. */}
+        <DrawnBodies
+          bodies={bodies}
+          drawn={drawn}
+          back={draws === 'beside' ? 'all' : scan}
+          wipe={wipe}
+          onShown={loaded}
+        />
         {kept ? <KeptView /> : draws ? null : <Added ghost={ghost} />}
         <MarkLines marks={marks} />
         <FaultLines faults={faults} />
         <HandsOver />
         <MomentOver />
         <Controls bounds={bounds} />
-        {comparison?.how === 'wiped' && <Wipe at={comparison.at} onPlanes={setWipe} />}
+        {wiped !== null && <Wipe at={wiped} onPlanes={setWipe} />}
         <AxisFollower />
         <LabelFollower />
         <TestHandle />
@@ -200,9 +175,79 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
         <MomentLabel />
         <HandsFlat />
       </div>
-      {comparison?.how === 'wiped' && <div className="wipe" style={{ left: `${100 * comparison.at}%` }} />}
+      {wiped !== null && <div className="wipe" style={{ left: `${100 * wiped}%` }} />}
       <AxisMark />
     </div>
+  )
+}
+
+interface DrawnBodiesProps {
+  bodies: BenchBody[]
+  drawn: ReturnType<typeof drawnBodies>
+  /** What stands back: the name of a body, or all. */
+  back: unknown
+  wipe: [Plane, Plane] | null
+  onShown(): void
+}
+
+/** The bodies, cut by the planes of the section view, and the faces that these cut. */
+function DrawnBodies({ bodies, drawn, back, wipe, onShown }: DrawnBodiesProps) {
+  const { looks, shading, sections, comparison, kept } = useBench(
+    useShallow((s) => ({
+      looks: s.looks,
+      shading: s.shading,
+      sections: s.sections,
+      comparison: s.comparison,
+      kept: s.kept,
+    })),
+  )
+  const clips = useMemo(() => sections.map(clipOf), [sections])
+  // What a step took away lies behind the skin that it left.
+  const { data: keptMap } = useKept(kept)
+  const hidden = !!keptMap && keptMap.shares.inside + keptMap.shares.lost > mostLost
+  const colour = (name: string) => {
+    const at = bodies.findIndex((x) => x.name === name)
+    return colourOf(looks, bodies[at] ?? { name }, Math.max(0, at))
+  }
+  const second = (name: string, how: 'overlaid' | 'side by side') =>
+    comparison?.how === how && name === comparison.b ? comparison : null
+  return (
+    <>
+      {drawn.map(({ name, hash, isGhost }) => {
+        const beside = second(name, 'side by side')
+        return (
+          <BodyView
+            key={name}
+            name={name}
+            hash={hash}
+            colour={colour(name)}
+            shading={shading}
+            faint={
+              back === 'all' ||
+              name === back ||
+              !!looks[name]?.ghost ||
+              !!second(name, 'overlaid') ||
+              (kept?.name === name && hidden)
+            }
+            ghost={isGhost && !bodies.some((x) => x.name === name)}
+            ownColours={!!looks[name]?.pieces}
+            clip={clipFor(name, clips, comparison, wipe)}
+            shift={beside ? sideShift(bodies, beside.a, beside.b) : 0}
+            onShown={onShown}
+          />
+        )
+      })}
+      {sections.map((s, i) => (
+        <SectionFaces
+          key={s.id}
+          plane={s}
+          others={clips.filter((_, j) => j !== i)}
+          bodies={drawn
+            .filter((b) => b.facts?.can.includes('surface') && !isLive(b.hash))
+            .map((b) => ({ name: b.name, hash: b.hash, colour: colour(b.name) }))}
+        />
+      ))}
+    </>
   )
 }
 

@@ -24,6 +24,15 @@ export interface PickOptions {
   through: boolean
 }
 
+/** What the view is asked to show. `from`: look at the place from the side that faces away from here. */
+export interface ViewAsked {
+  name: ViewName
+  asked: number
+  at?: Vec3
+  reach?: number
+  from?: Vec3
+}
+
 /** A plane that cuts the view: what its normal points to is taken away. */
 export interface SectionPlane {
   id: number
@@ -94,8 +103,7 @@ interface BenchState {
   shading: Shading
   /** What masses are told in. */
   material: string
-  /** `from`: look at the place from the side that faces away from here. */
-  view: { name: ViewName; asked: number; at?: Vec3; reach?: number; from?: Vec3 }
+  view: ViewAsked
   pick: PickOptions
   /** New steps go after this many steps; null is the end. */
   marker: number | null

@@ -1,6 +1,6 @@
 /** Settings a tool starts with: what follows from the bodies on the bench and the one that is picked. */
 import type { JobState } from '@/core/recipe/job-state'
-import { fieldsOf, fits } from '@/core/step/fields'
+import { fieldsOf, fits, type FieldEntry } from '@/core/step/fields'
 import { stepOf } from '@/core/steps/registry'
 import type { BenchBody } from '@/bench/state/job'
 
@@ -19,6 +19,43 @@ function together(some: readonly BenchBody[], own: BenchBody | undefined): reado
   return skins.length ? skins : some
 }
 
+/** A file's name after the job's, with the ending that suits what is picked. */
+function fileName(title: string | undefined, picked: BenchBody | undefined): string {
+  const plain = (title ?? 'part').toLowerCase().replace(/[^a-z0-9]+/g, '-')
+  return `${plain.replace(/^-|-$/g, '') || 'part'}.${picked?.facts?.kind === 'outline' ? 'dxf' : '3mf'}`
+}
+
+/** What a field starts with; undefined: it is left to the maker. */
+function startOf(
+  { key, info }: FieldEntry,
+  bodies: readonly BenchBody[],
+  selected: string | null,
+  title: string | undefined,
+): unknown {
+  const some = bodies.filter((b) => b.facts && fits(info, b.facts.kind))
+  const own = some.find((b) => b.name === selected)
+  switch (info.field) {
+    case 'body': {
+      if (info.byClick) return undefined
+      // One from the list that is not asked for yet may stand ready; one that is asked for is chosen by the maker.
+      const only = some.length === 1 && !!info.when === !!info.listed ? some[0] : undefined
+      return (own ?? only)?.name
+    }
+    case 'bodies':
+      if (info.all) return together(some, own).map((b) => b.name)
+      return key === 'bodies' && (own || some.length === 1) ? [(own ?? some[0]).name] : undefined
+    case 'new-body':
+      return info.base || !info.when ? freeBodyName(info.base ?? 'body', bodies) : undefined
+    case 'out-file':
+      return fileName(
+        title,
+        bodies.find((b) => b.name === selected),
+      )
+    default:
+      return undefined
+  }
+}
+
 export function startValues(
   kind: string,
   bodies: readonly BenchBody[],
@@ -26,26 +63,7 @@ export function startValues(
   job: Pick<JobState, 'title'> | undefined,
 ): Record<string, unknown> {
   const step = stepOf(kind)
-  const values: Record<string, unknown> = {}
-  if (!step) return values
-  for (const { key, info } of fieldsOf(step.settings)) {
-    const some = bodies.filter((b) => b.facts && fits(info, b.facts.kind))
-    const own = some.find((b) => b.name === selected)
-    if (info.field === 'body' && !info.byClick) {
-      // One from the list that is not asked for yet may stand ready; one that is asked for is chosen by the maker.
-      const only = some.length === 1 && !!info.when === !!info.listed ? some[0] : undefined
-      const start = own ?? only
-      if (start) values[key] = start.name
-    } else if (info.field === 'bodies' && info.all) values[key] = together(some, own).map((b) => b.name)
-    else if (info.field === 'bodies' && key === 'bodies' && (own || some.length === 1))
-      values[key] = [(own ?? some[0]).name]
-    else if (info.field === 'new-body' && (info.base || !info.when))
-      values[key] = freeBodyName(info.base ?? 'body', bodies)
-    else if (info.field === 'out-file') {
-      const plain = (job?.title ?? 'part').toLowerCase().replace(/[^a-z0-9]+/g, '-')
-      const drawn = bodies.find((b) => b.name === selected)?.facts?.kind === 'outline'
-      values[key] = `${plain.replace(/^-|-$/g, '') || 'part'}.${drawn ? 'dxf' : '3mf'}`
-    }
-  }
-  return values
+  if (!step) return {}
+  const started = fieldsOf(step.settings).map((f) => [f.key, startOf(f, bodies, selected, job?.title)] as const)
+  return Object.fromEntries(started.filter(([, v]) => v !== undefined))
 }

@@ -31,30 +31,22 @@ interface Props {
 
 export function ToolCard({ job, tool, bodies, ghost, progress, applying, later, onApply, onCancel }: Props) {
   const [more, setMore] = useState(false)
-  const { setValues, change } = useTool.getState()
   const step = stepOf(tool.kind)
   if (!step) return null
   const { Card, Extra, draws } = toolOf(tool.kind) ?? {}
   const active = activeField(tool)
   const fields = shownFields(tool).filter((f) => !Card?.fields.includes(f.key))
-  const input = (f: Field) => {
-    const { Input } = kitOf(f.info)
-    return (
-      <div className="field" key={f.key}>
-        <Input
-          field={f}
-          value={tool.values[f.key]}
-          tool={tool}
-          bodies={bodies}
-          found={ghost.report?.facts}
-          active={active?.key === f.key}
-          onChange={(v) => setValues({ [f.key]: v })}
-          onPickHere={() => change({ slot: f.key })}
-          onEnter={onApply}
-        />
-      </div>
-    )
-  }
+  const input = (f: Field) => (
+    <FieldInput
+      key={f.key}
+      field={f}
+      tool={tool}
+      bodies={bodies}
+      ghost={ghost}
+      active={active?.key === f.key}
+      onEnter={onApply}
+    />
+  )
   const hidden = fields.filter((f) => f.info.more)
   const can = ghost.step !== null && ghost.state !== 'failed' && !applying
   const card = { job, tool, bodies, ghost, onEnter: onApply }
@@ -91,15 +83,7 @@ export function ToolCard({ job, tool, bodies, ghost, progress, applying, later, 
         )}
         <GhostFound tool={tool} bodies={bodies} ghost={ghost} />
         {(ghost.state === 'running' || (ghost.state === 'asked' && !step.live)) && (
-          <div className="mb-2" aria-live="polite">
-            <div className="d-flex justify-content-between small soft">
-              <span>{progress?.phase ?? 'ghost under way'}</span>
-              <button type="button" className="btn btn-link btn-sm p-0" onClick={ghost.stop}>
-                stop
-              </button>
-            </div>
-            <ProgressBar now={(progress?.share ?? 0) * 100} style={{ height: 5 }} aria-label="Ghost progress" />
-          </div>
+          <UnderWay progress={progress} stop={ghost.stop} />
         )}
         {later > 0 && (
           <p className="told warn">
@@ -110,11 +94,7 @@ export function ToolCard({ job, tool, bodies, ghost, progress, applying, later, 
           <Button variant="quiet" onClick={onCancel}>
             Cancel
           </Button>
-          {step.slow && !draws && (ghost.state === 'none' || ghost.coarse) && ghost.step && (
-            <Button variant="quiet" onClick={ghost.ask}>
-              Ghost
-            </Button>
-          )}
+          {step.slow && !draws && <AskGhost ghost={ghost} />}
           <Button type="submit" className="flex-fill" disabled={!can} data-testid="apply">
             {applying ? 'Applying' : 'Apply'}
           </Button>
@@ -122,6 +102,59 @@ export function ToolCard({ job, tool, bodies, ghost, progress, applying, later, 
       </Form>
     </section>
   )
+}
+
+/** One field of the tool in hand. */
+function FieldInput({
+  field,
+  tool,
+  bodies,
+  ghost,
+  active,
+  onEnter,
+}: Pick<Props, 'tool' | 'bodies' | 'ghost'> & { field: Field; active: boolean; onEnter(): void }) {
+  const { setValues, change } = useTool.getState()
+  const { Input } = kitOf(field.info)
+  return (
+    <div className="field">
+      <Input
+        field={field}
+        value={tool.values[field.key]}
+        tool={tool}
+        bodies={bodies}
+        found={ghost.report?.facts}
+        active={active}
+        onChange={(v) => setValues({ [field.key]: v })}
+        onPickHere={() => change({ slot: field.key })}
+        onEnter={onEnter}
+      />
+    </div>
+  )
+}
+
+/** How far the ghost is, and its end at a click. */
+function UnderWay({ progress, stop }: { progress: Progress | null; stop(): void }) {
+  return (
+    <div className="mb-2" aria-live="polite">
+      <div className="d-flex justify-content-between small soft">
+        <span>{progress?.phase ?? 'ghost under way'}</span>
+        <button type="button" className="btn btn-link btn-sm p-0" onClick={stop}>
+          stop
+        </button>
+      </div>
+      <ProgressBar now={(progress?.share ?? 0) * 100} style={{ height: 5 }} aria-label="Ghost progress" />
+    </div>
+  )
+}
+
+/** A ghost that takes long is made when it is asked for. */
+function AskGhost({ ghost }: { ghost: GhostState }) {
+  const wanting = ghost.state === 'none' || ghost.coarse
+  return wanting && ghost.step ? (
+    <Button variant="quiet" onClick={ghost.ask}>
+      Ghost
+    </Button>
+  ) : null
 }
 
 /** The value that works, at one click. */

@@ -53,8 +53,8 @@ export interface Border {
   readonly normal: ((t: number) => Vec3) | null
 }
 
-/** Control points (i along u, j along v) at i + 6 j. Borders: bottom (u up), right (v up), top (u down), left (v down). */
-export function irregularPatch(borders: readonly Border[], samples: readonly Sample[]): Vec3[] {
+/** Control points on the borders; null within. */
+function borderGrid(borders: readonly Border[]): (Vec3 | null)[] {
   const grid = new Array<Vec3 | null>(size * size).fill(null)
   const [bottom, right, top, left] = borders.map((b) => b.curve)
   for (let i = 0; i < size; i++) {
@@ -63,23 +63,36 @@ export function irregularPatch(borders: readonly Border[], samples: readonly Sam
     grid[degree - i + size * degree] = top[i]
     grid[size * (degree - i)] = left[i]
   }
-  const inner: number[] = []
-  const number = new Int32Array(size * size).fill(-1)
-  for (let j = 1; j < degree; j++)
-    for (let i = 1; i < degree; i++) {
-      number[i + size * j] = inner.length
-      inner.push(i + size * j)
-    }
-  const n = 3 * inner.length
-  const a = new Float64Array(n * n)
-  const r = new Float64Array(n)
-  const add = (row: readonly (readonly [number, number])[], right: number, weight: number) => {
+  return grid
+}
+
+/** The inner control points, and the number of each place of the grid among them; -1 on the borders. */
+const inner: number[] = []
+const innerNumber = new Int32Array(size * size).fill(-1)
+for (let j = 1; j < degree; j++)
+  for (let i = 1; i < degree; i++) {
+    innerNumber[i + size * j] = inner.length
+    inner.push(i + size * j)
+  }
+/** Unknown coordinates of the inner control points. */
+const unknowns = 3 * inner.length
+
+/** Normal equations of the inner control points. */
+class Fit {
+  readonly a = new Float64Array(unknowns * unknowns)
+  readonly r = new Float64Array(unknowns)
+
+  constructor(readonly grid: readonly (Vec3 | null)[]) {}
+
+  private add(row: readonly (readonly [number, number])[], right: number, weight: number): void {
     for (const [i, x] of row) {
-      r[i] += weight * x * right
-      for (const [j, y] of row) a[i * n + j] += weight * x * y
+      this.r[i] += weight * x * right
+      for (const [j, y] of row) this.a[i * unknowns + j] += weight * x * y
     }
   }
-  for (const { u, v, at } of samples) {
+
+  /** The patch runs through a place of the limit surface, as near as it gets. */
+  through({ u, v, at }: Sample): void {
     const [bu, bv] = [bernstein(u), bernstein(v)]
     for (let k = 0; k < 3; k++) {
       const row: [number, number][] = []
@@ -87,53 +100,50 @@ export function irregularPatch(borders: readonly Border[], samples: readonly Sam
       for (let j = 0; j < size; j++)
         for (let i = 0; i < size; i++) {
           const w = bu[i] * bv[j]
-          const q = number[i + size * j]
-          if (q < 0) rest -= w * grid[i + size * j]![k]
+          const q = innerNumber[i + size * j]
+          if (q < 0) rest -= w * this.grid[i + size * j]![k]
           else row.push([3 * q + k, w])
         }
-      add(row, rest, 1)
+      this.add(row, rest, 1)
     }
   }
-  // What nothing tells keeps to the surface between the borders (Coons 1967).
-  inner.forEach((g, q) => {
-    const [i, j] = [g % size, Math.floor(g / size)]
-    const [u, v] = [i / degree, j / degree]
-    for (let k = 0; k < 3; k++) {
-      const at = (x: number, y: number) => grid[x + size * y]![k]
-      const between = (1 - v) * at(i, 0) + v * at(i, degree) + (1 - u) * at(0, j) + u * at(degree, j)
-      const corners =
-        (1 - v) * ((1 - u) * at(0, 0) + u * at(degree, 0)) + v * ((1 - u) * at(0, degree) + u * at(degree, degree))
-      a[(3 * q + k) * (n + 1)] += loose
-      r[3 * q + k] += loose * (between - corners)
-    }
-  })
-  const take = (y: Float64Array) => inner.forEach((g, q) => (grid[g] = [y[3 * q], y[3 * q + 1], y[3 * q + 2]]))
-  const plain = r.slice()
-  if (!solveSkyline(a.slice(), n, plain)) return grid.map((g) => g ?? [0, 0, 0])
-  take(plain)
-  const fixed = grid.slice() as Vec3[]
-  inner.forEach((g, q) => {
-    const { du, dv } = patchAt(fixed, (g % size) / degree, Math.floor(g / size) / degree)
-    const m = cross(du, dv)
-    const l = Math.hypot(...m)
-    // Within the surface: all but along the normal.
-    for (let x = 0; x < 3; x++)
-      for (let y = 0; y < 3; y++) {
-        const w = withinWeight * ((x === y ? 1 : 0) - (l > 0 ? (m[x] * m[y]) / (l * l) : 0))
-        a[(3 * q + x) * n + 3 * q + y] += w
-        r[3 * q + x] += w * plain[3 * q + y]
+
+  /** What nothing tells keeps to the surface between the borders (Coons 1967). */
+  keepBetweenBorders(): void {
+    inner.forEach((g, q) => {
+      const [i, j] = [g % size, Math.floor(g / size)]
+      const [u, v] = [i / degree, j / degree]
+      for (let k = 0; k < 3; k++) {
+        const at = (x: number, y: number) => this.grid[x + size * y]![k]
+        const between = (1 - v) * at(i, 0) + v * at(i, degree) + (1 - u) * at(0, j) + u * at(degree, j)
+        const corners =
+          (1 - v) * ((1 - u) * at(0, 0) + u * at(degree, 0)) + v * ((1 - u) * at(0, degree) + u * at(degree, degree))
+        this.a[(3 * q + k) * (unknowns + 1)] += loose
+        this.r[3 * q + k] += loose * (between - corners)
       }
-  })
-  borders.forEach(({ normal }, side) => {
-    if (!normal) return
+    })
+  }
+
+  /** Inner control points of a patch keep to it within its surface: all but along the normal. */
+  keepWithin(patch: readonly Vec3[]): void {
+    inner.forEach((g, q) => {
+      const { du, dv } = patchAt(patch, (g % size) / degree, Math.floor(g / size) / degree)
+      const m = cross(du, dv)
+      const l = Math.hypot(...m)
+      for (let x = 0; x < 3; x++)
+        for (let y = 0; y < 3; y++) {
+          const w = withinWeight * ((x === y ? 1 : 0) - (l > 0 ? (m[x] * m[y]) / (l * l) : 0))
+          this.a[(3 * q + x) * unknowns + 3 * q + y] += w
+          this.r[3 * q + x] += w * patch[g][y]
+        }
+    })
+  }
+
+  /** The slope across a border stays square to the normals there. */
+  holdSlope(side: number, normal: (t: number) => Vec3): void {
     for (let s = 0; s < held; s++) {
       const t = (s + 0.5) / held
-      const [u, v] = [
-        [t, 0],
-        [1, t],
-        [1 - t, 1],
-        [0, 1 - t],
-      ][side]
+      const [u, v] = onSide(side, t)
       const across = side % 2 === 0 ? [bernstein(u), slopes(v)] : [slopes(u), bernstein(v)]
       const at = normal(t)
       const row: [number, number][] = []
@@ -142,15 +152,38 @@ export function irregularPatch(borders: readonly Border[], samples: readonly Sam
         for (let i = 0; i < size; i++) {
           const w = across[0][i] * across[1][j]
           if (!w) continue
-          const q = number[i + size * j]
-          if (q < 0) rest -= w * dot(fixed[i + size * j], at)
+          const q = innerNumber[i + size * j]
+          if (q < 0) rest -= w * dot(this.grid[i + size * j]!, at)
           else for (let k = 0; k < 3; k++) row.push([3 * q + k, w * at[k]])
         }
-      add(row, rest, holdWeight)
+      this.add(row, rest, holdWeight)
     }
-  })
-  if (solveSkyline(a, n, r)) take(r)
-  return grid.map((g) => g ?? [0, 0, 0])
+  }
+
+  /** The patch that suits all of it best; null where it can't be told. */
+  solved(): Vec3[] | null {
+    const y = this.r.slice()
+    if (!solveSkyline(this.a.slice(), unknowns, y)) return null
+    const out = this.grid.slice()
+    inner.forEach((g, q) => (out[g] = [y[3 * q], y[3 * q + 1], y[3 * q + 2]]))
+    return out as Vec3[]
+  }
+}
+
+/** Where on the patch a border is at a share of its length. */
+export const onSide = (side: number, t: number): [number, number] =>
+  side === 0 ? [t, 0] : side === 1 ? [1, t] : side === 2 ? [1 - t, 1] : [0, 1 - t]
+
+/** Control points (i along u, j along v) at i + 6 j. Borders: bottom (u up), right (v up), top (u down), left (v down). */
+export function irregularPatch(borders: readonly Border[], samples: readonly Sample[]): Vec3[] {
+  const fit = new Fit(borderGrid(borders))
+  for (const s of samples) fit.through(s)
+  fit.keepBetweenBorders()
+  const plain = fit.solved()
+  if (!plain) return fit.grid.map((g) => g ?? [0, 0, 0])
+  fit.keepWithin(plain)
+  borders.forEach(({ normal }, side) => normal && fit.holdSlope(side, normal))
+  return fit.solved() ?? plain
 }
 
 /** Place and derivatives of such a patch. */

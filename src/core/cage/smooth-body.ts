@@ -13,7 +13,16 @@ import { meshBounds, meshVolume, placeAt } from '@/core/mesh/tri-mesh'
 import { spokesOf, subdivide, type Cage } from '@/core/subdivision/subdivide'
 import { blockAt, blocksOf, clamped, controlGrid, polesOf, type Block } from './blocks'
 import { leavingWay, limitFrame, limitNormal, type LimitFrame } from './corners'
-import { cubicAlong, degree, irregularPatch, patchAt, raised, type Border, type Sample } from './irregular-patch'
+import {
+  cubicAlong,
+  degree,
+  irregularPatch,
+  onSide,
+  patchAt,
+  raised,
+  type Border,
+  type Sample,
+} from './irregular-patch'
 
 export interface SmoothBody {
   readonly body: BoundBody
@@ -85,11 +94,128 @@ function sideRow(grid: readonly Vec3[], { m, n }: Block, side: number): Vec3[] {
   return side < 2 ? row : row.reverse()
 }
 
+/** The edges of the body as they come up, and the loop of them round each face. */
+class Chains {
+  readonly list: Chain[] = []
+  readonly loops: { edge: number; forward: boolean }[][] = []
+  private readonly of: Int32Array
+
+  constructor(private readonly f: LimitFrame) {
+    this.of = new Int32Array(f.topology.edges).fill(-1)
+  }
+
+  at(h: number): Chain | undefined {
+    return this.list[this.of[this.f.topology.edge[h]]]
+  }
+
+  /** The run of edges along some half-edges as the next side of a face; `normal`: of the face along it. */
+  add(face: number, run: readonly number[], make: () => Omit<Chain, 'sides'>, normal: (t: number) => Vec3): void {
+    const { edge } = this.f.topology
+    const known = this.of[edge[run[0]]]
+    const id = known < 0 ? this.list.length : known
+    if (known < 0) this.list.push({ ...make(), sides: [] })
+    for (const h of run) this.of[edge[h]] = id
+    const forward = this.list[id].from === this.f.cage.quads[run[0]]
+    ;(this.loops[face] ??= []).push({ edge: id, forward })
+    this.list[id].sides.push({ face, normal: forward ? normal : (t) => normal(1 - t) })
+  }
+
+  /** Greatest angle between the two faces along an edge that is no crease, where one of them is no block; degrees. */
+  worstAngle(blocks: number): number {
+    let worst = 0
+    for (const { sharp, sides } of this.list) {
+      if (sharp || sides.length !== 2 || sides.every((s) => s.face < blocks)) continue
+      for (const t of compared) {
+        const d = Math.max(-1, Math.min(1, dot(sides[0].normal(t), sides[1].normal(t))))
+        worst = Math.max(worst, (Math.acos(d) * 180) / Math.PI)
+      }
+    }
+    return worst
+  }
+}
+
+/** The runs of edges round blocks, from corner of the body to corner. */
+function addBlocks(chains: Chains, f: LimitFrame, blocks: readonly Block[], grids: readonly Vec3[][], odd: number[]) {
+  const { quads } = f.cage
+  // Corners of the body: those of every face.
+  const node = new Uint8Array(f.cage.positions.length / 3)
+  const blockSides = blocks.map((b, i) => sidesOf(b, grids[i]))
+  for (const sides of blockSides) for (const s of sides) node[quads[s.edges[0]]] = 1
+  for (const q of odd) for (let h = 4 * q; h < 4 * q + 4; h++) node[quads[h]] = 1
+  blocks.forEach((block, face) => {
+    blockSides[face].forEach((side, s) => {
+      const row = sideRow(grids[face], block, s)
+      for (let a = 0; a < side.edges.length;) {
+        let b = a + 1
+        while (b < side.edges.length && !node[quads[side.edges[b]]]) b++
+        const run = side.edges.slice(a, b)
+        const [from, to] = [quads[run[0]], quads[nextInQuad(run[run.length - 1])]]
+        // All edges of the run are the same chain from either side.
+        const [start, length] = [a, b - a]
+        const made = () => ({
+          from,
+          to,
+          poles: clamped(row, start, start + length),
+          spans: length,
+          sharp: f.sharp[run[0]] === 1,
+        })
+        chains.add(face, run, made, (t) => unitNormal(side.at(start + t * length)))
+        a = b
+      }
+    })
+  })
+}
+
+/** The edge along one side of an irregular quad, one cubic through the limit surface. */
+function edgeOf(f: LimitFrame, h: number, along: readonly Sample[], side: number): Omit<Chain, 'sides'> {
+  const { quads } = f.cage
+  const { twin } = f.topology
+  const [from, to] = [quads[h], quads[nextInQuad(h)]]
+  const poles = cubicAlong(
+    placeAt(f.limit, from),
+    placeAt(f.limit, to),
+    [leavingWay(f, h), twin[h] >= 0 ? leavingWay(f, twin[h]) : rimWay(f, h)],
+    along.map((s) => ({ t: shareAlong(s, side), at: s.at })),
+  )
+  return { from, to, poles, spans: 1, sharp: f.sharp[h] === 1 }
+}
+
+/** The patch of an irregular quad; its sides are added to the chains. `blocks`: how many faces are blocks. */
+function patchOf(chains: Chains, f: LimitFrame, q: number, face: number, own: readonly Sample[], blocks: number) {
+  const { quads } = f.cage
+  const grid: Vec3[] = []
+  const borders = [0, 1, 2, 3].map((side): Border => {
+    const h = 4 * q + side
+    const make = () =>
+      edgeOf(
+        f,
+        h,
+        own.filter((s) => isOnSide(s, side)),
+        side,
+      )
+    chains.add(face, [h], make, (t) => unitNormal(patchAt(grid, ...onSide(side, t))))
+    const chain = chains.at(h)!
+    const forward = chain.from === quads[h]
+    const curve = forward ? chain.poles : [...chain.poles].reverse()
+    const block = chain.sides.find((s) => s.face < blocks)
+    const normal = chain.sharp
+      ? null
+      : block
+        ? (t: number) => block.normal(forward ? t : 1 - t)
+        : normalAlong(curve, bordersOf(own, side))
+    return { curve: raised(curve), normal }
+  })
+  grid.push(...irregularPatch(borders, own))
+  return grid
+}
+
+/**
+ * The smooth surface of a cage as one body of faces; see the file's head.
+ * @throws Stopped
+ */
 export function smoothBody(cage: Cage, work: Work = quiet): SmoothBody {
   const c = ready(cage)
   const f = limitFrame(c)
-  const { quads } = c
-  const { twin, edge, edges } = f.topology
   const { blocks, of } = blocksOf(f)
   const grids = blocks.map((b) => controlGrid(f, b))
   const odd: number[] = []
@@ -98,105 +224,22 @@ export function smoothBody(cage: Cage, work: Work = quiet): SmoothBody {
   })
   checkStop(work)
   work.progress(0.1, 'patches')
-  // Corners of the body: those of every face.
-  const node = new Uint8Array(c.positions.length / 3)
-  const blockSides = blocks.map((b, i) => sidesOf(b, grids[i]))
-  for (const sides of blockSides) for (const s of sides) node[quads[s.edges[0]]] = 1
-  for (const q of odd) for (let h = 4 * q; h < 4 * q + 4; h++) node[quads[h]] = 1
-
-  const chains: Chain[] = []
-  const chainOf = new Int32Array(edges).fill(-1)
-  const loops: { edge: number; forward: boolean }[][] = []
-  const add = (face: number, h: number, make: () => Omit<Chain, 'sides'>, normal: (t: number) => Vec3) => {
-    let id = chainOf[edge[h]]
-    if (id < 0) {
-      chainOf[edge[h]] = id = chains.length
-      chains.push({ ...make(), sides: [] })
-    }
-    const forward = chains[id].from === quads[h]
-    loops[face].push({ edge: id, forward })
-    chains[id].sides.push({ face, normal: forward ? normal : (t) => normal(1 - t) })
-  }
-  blocks.forEach((block, face) => {
-    loops.push([])
-    blockSides[face].forEach((side, s) => {
-      const row = sideRow(grids[face], block, s)
-      for (let a = 0; a < side.edges.length;) {
-        let b = a + 1
-        while (b < side.edges.length && !node[quads[side.edges[b]]]) b++
-        const [first, last] = [side.edges[a], side.edges[b - 1]]
-        const [from, to] = [quads[first], quads[nextInQuad(last)]]
-        // All edges of the run are the same chain from either side.
-        const made = () => ({ from, to, poles: clamped(row, a, b), spans: b - a, sharp: f.sharp[first] === 1 })
-        const start = a
-        const length = b - a
-        const known = chainOf[edge[first]]
-        add(face, first, made, (t) => unitNormal(side.at(start + t * length)))
-        for (let k = a; k < b; k++) chainOf[edge[side.edges[k]]] = known < 0 ? chains.length - 1 : known
-        a = b
-      }
-    })
-  })
+  const chains = new Chains(f)
+  addBlocks(chains, f, blocks, grids, odd)
   const samples = samplesOf(c, odd, f)
-  const patches: Vec3[][] = []
-  odd.forEach((q, i) => {
-    const face = blocks.length + i
-    loops.push([])
+  const patches = odd.map((q, i) => {
     if ((i & 31) === 0) {
       checkStop(work)
       work.progress(0.1 + (0.4 * i) / odd.length, 'patches')
     }
-    const own = samples.get(q)!
-    const grid: Vec3[] = []
-    const borders = [0, 1, 2, 3].map((side): Border => {
-      const h = 4 * q + side
-      const make = (): Omit<Chain, 'sides'> => {
-        const [from, to] = [quads[h], quads[nextInQuad(h)]]
-        const along = own.filter((s) => [s.v === 0, s.u === 1, s.v === 1, s.u === 0][side])
-        const t = (s: Sample) => [s.u, s.v, 1 - s.u, 1 - s.v][side]
-        const poles = cubicAlong(
-          placeAt(f.limit, from),
-          placeAt(f.limit, to),
-          [leavingWay(f, h), twin[h] >= 0 ? leavingWay(f, twin[h]) : rimWay(f, h)],
-          along.map((s) => ({ t: t(s), at: s.at })),
-        )
-        return { from, to, poles, spans: 1, sharp: f.sharp[h] === 1 }
-      }
-      const at = (t: number) =>
-        patchAt(
-          grid,
-          ...([
-            [t, 0],
-            [1, t],
-            [1 - t, 1],
-            [0, 1 - t],
-          ][side] as [number, number]),
-        )
-      add(face, h, make, (t) => unitNormal(at(t)))
-      const chain = chains[chainOf[edge[h]]]
-      const forward = chain.from === quads[h]
-      const curve = forward ? chain.poles : [...chain.poles].reverse()
-      const block = chain.sides.find((s) => s.face < blocks.length)
-      const normal = chain.sharp
-        ? null
-        : block
-          ? (t: number) => block.normal(forward ? t : 1 - t)
-          : normalAlong(curve, bordersOf(own, side))
-      return { curve: raised(curve), normal }
-    })
-    grid.push(...irregularPatch(borders, own))
-    patches.push(grid)
+    return patchOf(chains, f, q, blocks.length + i, samples.get(q)!, blocks.length)
   })
   work.progress(0.5, 'faces')
-  let worst = 0
-  for (const { sharp, sides } of chains) {
-    if (sharp || sides.length !== 2 || sides.every((s) => s.face < blocks.length)) continue
-    for (const t of compared) {
-      const d = Math.max(-1, Math.min(1, dot(sides[0].normal(t), sides[1].normal(t))))
-      worst = Math.max(worst, (Math.acos(d) * 180) / Math.PI)
-    }
+  return {
+    body: bodyOf(f, chains.list, chains.loops, blocks, grids, odd, patches),
+    irregular: odd.length,
+    worstAngle: chains.worstAngle(blocks.length),
   }
-  return { body: bodyOf(f, chains, loops, blocks, grids, odd, patches), irregular: odd.length, worstAngle: worst }
 }
 
 /** How a rim's edge leaves its end, back along itself. */
@@ -210,11 +253,13 @@ function rimWay({ cage, rules }: LimitFrame, h: number) {
   return { way: [d[0] / 2, d[1] / 2, d[2] / 2] as Vec3, exact: true }
 }
 
+/** How far along a side of a patch a place of it is, from the side's first corner on. */
+const shareAlong = (s: Sample, side: number): number => [s.u, s.v, 1 - s.u, 1 - s.v][side]
+const isOnSide = (s: Sample, side: number): boolean => [s.v === 0, s.u === 1, s.v === 1, s.u === 0][side]
+
 /** The samples along one side of a patch, from its first corner on. */
-function bordersOf(samples: readonly Sample[], side: number): Sample[] {
-  const along = (s: Sample) => [s.u, s.v, 1 - s.u, 1 - s.v][side]
-  return samples.filter((s) => [s.v === 0, s.u === 1, s.v === 1, s.u === 0][side]).sort((a, b) => along(a) - along(b))
-}
+const bordersOf = (samples: readonly Sample[], side: number): Sample[] =>
+  samples.filter((s) => isOnSide(s, side)).sort((a, b) => shareAlong(a, side) - shareAlong(b, side))
 
 /**
  * Normals along a cubic: those of the limit surface at places evenly spread from one end to the other, a cubic between them (Catmull & Rom

@@ -11,7 +11,7 @@ import {
   type FacePart,
   type SolidFacts,
 } from '@/core/bodies/body'
-import { badBody } from '@/core/bodies/container'
+import { badBody, type Unpacked } from '@/core/bodies/container'
 import { facetSolid } from '@/core/kernels/exact/triangles'
 import { transformSolid } from '@/core/kernels/exact/transform'
 import type { Affine } from '@/core/math/affine'
@@ -129,6 +129,40 @@ function rowsOf(f: SolidFacts, label: string | undefined): FactRow[] {
   ]
 }
 
+/** A body from its packed head and arrays; bodies of version 1 tell no parts. */
+function unpacked(kind: ExactBody['kind'], from: Unpacked, version: number): ExactBody {
+  const { head } = from
+  const facts = factsSchema.safeParse(head.facts)
+  if (!facts.success) throw badBody('the head is damaged')
+  const lines = from.f32('lines'),
+    face = from.u32('face')
+  let parts: ExactBody['parts'], edge: Uint32Array
+  if (version < 2) ({ parts, edge } = partsOfOldBody(facts.data, face, lines))
+  else {
+    const read = partsSchema.safeParse(head.parts)
+    if (!read.success) throw badBody('the head is damaged')
+    parts = read.data
+    edge = from.u32('edge')
+  }
+  return {
+    kind,
+    brep: new TextDecoder().decode(from.u8('brep')),
+    facts: facts.data,
+    tolerance: typeof head.tolerance === 'number' ? head.tolerance : 0,
+    display: {
+      positions: from.f32('positions'),
+      normals: from.f32('normals'),
+      triangles: from.u32('triangles'),
+      face,
+      lines,
+      edge,
+    },
+    parts,
+    ...(typeof head.label === 'string' ? { label: head.label } : {}),
+    ...(typeof head.colour === 'string' ? { colour: head.colour } : {}),
+  }
+}
+
 const definition = (kind: ExactBody['kind']): KindDefinition<ExactBody> => ({
   kind,
   title: kind,
@@ -151,38 +185,7 @@ const definition = (kind: ExactBody['kind']): KindDefinition<ExactBody> => ({
       { name: 'brep', data: new TextEncoder().encode(b.brep) },
     ],
   }),
-  unpack(from, version) {
-    const { head } = from
-    const facts = factsSchema.safeParse(head.facts)
-    if (!facts.success) throw badBody('the head is damaged')
-    const lines = from.f32('lines'),
-      face = from.u32('face')
-    let parts: ExactBody['parts'], edge: Uint32Array
-    if (version < 2) ({ parts, edge } = partsOfOldBody(facts.data, face, lines))
-    else {
-      const read = partsSchema.safeParse(head.parts)
-      if (!read.success) throw badBody('the head is damaged')
-      parts = read.data
-      edge = from.u32('edge')
-    }
-    return {
-      kind,
-      brep: new TextDecoder().decode(from.u8('brep')),
-      facts: facts.data,
-      tolerance: typeof head.tolerance === 'number' ? head.tolerance : 0,
-      display: {
-        positions: from.f32('positions'),
-        normals: from.f32('normals'),
-        triangles: from.u32('triangles'),
-        face,
-        lines,
-        edge,
-      },
-      parts,
-      ...(typeof head.label === 'string' ? { label: head.label } : {}),
-      ...(typeof head.colour === 'string' ? { colour: head.colour } : {}),
-    }
-  },
+  unpack: (from, version) => unpacked(kind, from, version),
   bounds({ facts: { min, size } }) {
     return { min: [...min], max: [min[0] + size[0], min[1] + size[1], min[2] + size[2]] }
   },

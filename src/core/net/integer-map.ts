@@ -51,13 +51,14 @@ const less = (a: Row, b: Row): Row => {
   return [...out].filter(([, v]) => Math.abs(v) > 1e-12)
 }
 
-/** @param creases 1 for half-edges along which one coordinate is a whole number */
-export function mapSolver(mesh: TriMesh, frames: Frames, cut: CutSkin, creases: Uint8Array): MapSolver {
-  const n = triangleCount(mesh)
-  const { positions: p, triangles } = mesh
-  const corner = Array.from({ length: cut.wedges }, (_, w) => rowsOf(cut.places[w]))
-  const free = 2 * cut.free
-  // One whole number for each run of a crease on one side of the cuts.
+/** The unknowns that creases keep on whole numbers, and which of them are one: those of one run of a crease on one side of the cuts. */
+interface CreaseRuns {
+  readonly held: readonly number[]
+  readonly count: number
+  numberOf(unknown: number): number
+}
+
+function creaseRuns(frames: Frames, cut: CutSkin, creases: Uint8Array, halfEdges: number): CreaseRuns {
   const runOf = new Map<number, number>()
   const find = (a: number): number => {
     let r = a
@@ -66,7 +67,7 @@ export function mapSolver(mesh: TriMesh, frames: Frames, cut: CutSkin, creases: 
     return r
   }
   const held: number[] = []
-  for (let h = 0; h < 3 * n; h++) {
+  for (let h = 0; h < halfEdges; h++) {
     if (!creases[h]) continue
     const t = (h / 3) | 0
     const a = frames.angle[h] - cut.axis[t]
@@ -79,25 +80,31 @@ export function mapSolver(mesh: TriMesh, frames: Frames, cut: CutSkin, creases: 
   }
   const runs = new Map<number, number>()
   for (const x of held) if (!runs.has(find(x))) runs.set(find(x), runs.size)
-  const whole = 2 * cut.whole + runs.size
-  const total = free + whole
-  const pinned = new Set(cut.pinned < 0 ? [] : [2 * cut.pinned, 2 * cut.pinned + 1])
+  return { held, count: runs.size, numberOf: (x) => runs.get(find(x))! }
+}
 
-  // A over the free ones, B between, C over the whole ones.
-  const a = new SparseSum(free)
-  const b: Map<number, number>[] = Array.from({ length: whole }, () => new Map<number, number>())
-  const c = new Float64Array(whole * whole)
+/** The normal equations in blocks: A over the free unknowns, B between, C over the whole ones. */
+class Blocks {
+  readonly a: SparseSum
+  readonly b: Map<number, number>[]
+  readonly c: Float64Array
+
+  constructor(
+    readonly free: number,
+    readonly whole: number,
+  ) {
+    this.a = new SparseSum(free)
+    this.b = Array.from({ length: whole }, () => new Map<number, number>())
+    this.c = new Float64Array(whole * whole)
+  }
+
   /** Rows along long cuts hold few free unknowns and hundreds of whole ones. */
-  const add = (row: Row, weight: number) => {
+  add(row: Row, weight: number): void {
+    const { a, b, c, free, whole } = this
     const own = row.filter(([k]) => k < free)
-    const at = Int32Array.from(
-      row.filter(([k]) => k >= free),
-      ([k]) => k - free,
-    )
-    const value = Float64Array.from(
-      row.filter(([k]) => k >= free),
-      ([, v]) => v,
-    )
+    const others = row.filter(([k]) => k >= free)
+    const at = Int32Array.from(others, ([k]) => k - free)
+    const value = Float64Array.from(others, ([, v]) => v)
     for (const [k, x] of own) {
       for (const [l, y] of own) if (l <= k) a.add(k, l, weight * x * y)
       for (let e = 0; e < at.length; e++) {
@@ -111,9 +118,20 @@ export function mapSolver(mesh: TriMesh, frames: Frames, cut: CutSkin, creases: 
       for (let e = 0; e < at.length; e++) c[first + at[e]] += v * value[e]
     }
   }
-  /** For each half-edge: the rows of the difference of its ends, and its weight. */
-  const terms: { rows: [Row, Row]; weight: number; t: number; re: number; im: number }[] = []
-  for (let h = 0; h < 3 * n; h++) {
+}
+
+/** For each half-edge: the rows of the difference of its ends, what they are to be at a size of 1, and their weight. */
+interface Term {
+  readonly rows: readonly [Row, Row]
+  readonly weight: number
+  readonly t: number
+  readonly re: number
+  readonly im: number
+}
+
+function termsOf(mesh: TriMesh, frames: Frames, cut: CutSkin, corner: readonly [Row, Row][]): Term[] {
+  const { positions: p, triangles } = mesh
+  return Array.from(triangles, (_, h) => {
     const t = (h / 3) | 0
     const weight = Math.min(mostCot, Math.max(leastCot, cotangent(mesh, h)))
     const [i, j] = [corner[cut.wedge[h]], corner[cut.wedge[nextIn(h)]]]
@@ -121,47 +139,87 @@ export function mapSolver(mesh: TriMesh, frames: Frames, cut: CutSkin, creases: 
     const [s, e] = [3 * triangles[h], 3 * triangles[nextIn(h)]]
     const l = Math.hypot(p[e] - p[s], p[e + 1] - p[s + 1], p[e + 2] - p[s + 2])
     const angle = frames.angle[h] - cut.axis[t]
-    terms.push({ rows, weight, t, re: l * Math.cos(angle), im: l * Math.sin(angle) })
-    add(rows[0], weight)
-    add(rows[1], weight)
+    return { rows, weight, t, re: l * Math.cos(angle), im: l * Math.sin(angle) }
+  })
+}
+
+/** What the whole numbers see of the rest: columns of B, and what they leave of C when the free unknowns follow (Schur's complement). */
+class Behind {
+  private readonly between: { readonly at: Int32Array; readonly value: Float64Array }[]
+  readonly inverse: Float64Array
+
+  /** @param rounded the whole unknowns that are rounded; others are pinned */
+  constructor(
+    factor: SparseFactor,
+    { b, c, free, whole }: Blocks,
+    private readonly rounded: readonly number[],
+  ) {
+    this.between = b.map((column) => ({
+      at: Int32Array.from(column.keys()),
+      value: Float64Array.from(column.values()),
+    }))
+    const behind = this.between.map(({ at, value }) => {
+      const r = new Float64Array(free)
+      at.forEach((k, e) => (r[k] = value[e]))
+      return factor.solve(r)
+    })
+    const m = rounded.length
+    const schur = new Float64Array(m * m)
+    for (let i = 0; i < m; i++)
+      for (let j = 0; j <= i; j++) {
+        const v = c[rounded[i] * whole + rounded[j]] - this.seen(rounded[i], behind[rounded[j]])
+        schur[i * m + j] = schur[j * m + i] = v
+      }
+    let most = 1e-300
+    for (let i = 0; i < m; i++) most = Math.max(most, schur[i * m + i])
+    for (let i = 0; i < m; i++) schur[i * m + i] += 1e-9 * most
+    this.inverse = inverseOf(schur, m)
   }
-  for (const x of held) add([...corner[x >> 1][x & 1], [total - runs.size + runs.get(find(x))!, -1]], creasePull)
+
+  /** A column of B times values of the free unknowns. */
+  seen(i: number, x: Float64Array): number {
+    const { at, value } = this.between[i]
+    let sum = 0
+    for (let e = 0; e < at.length; e++) sum += value[e] * x[at[e]]
+    return sum
+  }
+
+  /** Takes from a right side what rounded unknowns say of it. */
+  takeFrom(right: Float64Array, values: Float64Array): void {
+    this.rounded.forEach((w, i) => {
+      const { at, value } = this.between[w]
+      for (let e = 0; e < at.length; e++) right[at[e]] -= value[e] * values[i]
+    })
+  }
+}
+
+/** @param creases 1 for half-edges along which one coordinate is a whole number */
+export function mapSolver(mesh: TriMesh, frames: Frames, cut: CutSkin, creases: Uint8Array): MapSolver {
+  const n = triangleCount(mesh)
+  const corner = Array.from({ length: cut.wedges }, (_, w) => rowsOf(cut.places[w]))
+  const free = 2 * cut.free
+  const runs = creaseRuns(frames, cut, creases, 3 * n)
+  const whole = 2 * cut.whole + runs.count
+  const total = free + whole
+  const pinned = new Set(cut.pinned < 0 ? [] : [2 * cut.pinned, 2 * cut.pinned + 1])
+  const blocks = new Blocks(free, whole)
+  const terms = termsOf(mesh, frames, cut, corner)
+  for (const { rows, weight } of terms) for (const row of rows) blocks.add(row, weight)
+  for (const x of runs.held)
+    blocks.add([...corner[x >> 1][x & 1], [total - runs.count + runs.numberOf(x), -1]], creasePull)
   // Nothing else holds a map without singular places and creases.
-  if (!whole || (pinned.size === 0 && !runs.size)) for (let k = 0; k < 2; k++) a.add(k, k, 1)
+  if (!whole || (pinned.size === 0 && !runs.count)) for (let k = 0; k < 2; k++) blocks.a.add(k, k, 1)
   const standing = new Float64Array(3 * free)
   for (let k = 0; k < cut.free; k++) {
     const v = vertex(mesh, cut.at[k])
     standing.set(v, 6 * k)
     standing.set(v, 6 * k + 3)
   }
-  const factor = SparseFactor.of(a, standing)
+  const factor = SparseFactor.of(blocks.a, standing)
   if (!factor) return { solve: () => new Float64Array(6 * n) }
-  // What the whole numbers see of the rest.
-  const between = b.map((column) => ({ at: Int32Array.from(column.keys()), value: Float64Array.from(column.values()) }))
-  const behind = between.map(({ at, value }) => {
-    const r = new Float64Array(free)
-    at.forEach((k, e) => (r[k] = value[e]))
-    return factor.solve(r)
-  })
-  /** A column of B times values of the free unknowns. */
-  const seen = (i: number, x: Float64Array): number => {
-    const { at, value } = between[i]
-    let sum = 0
-    for (let e = 0; e < at.length; e++) sum += value[e] * x[at[e]]
-    return sum
-  }
   const rounded = Array.from({ length: whole }, (_, i) => i).filter((i) => !pinned.has(free + i))
   const m = rounded.length
-  const schur = new Float64Array(m * m)
-  for (let i = 0; i < m; i++)
-    for (let j = 0; j <= i; j++) {
-      const v = c[rounded[i] * whole + rounded[j]] - seen(rounded[i], behind[rounded[j]])
-      schur[i * m + j] = schur[j * m + i] = v
-    }
-  let most = 1e-300
-  for (let i = 0; i < m; i++) most = Math.max(most, schur[i * m + i])
-  for (let i = 0; i < m; i++) schur[i * m + i] += 1e-9 * most
-  const inverse = inverseOf(schur, m)
+  const behind = new Behind(factor, blocks, rounded)
 
   return {
     solve(size, work = quiet) {
@@ -174,16 +232,12 @@ export function mapSolver(mesh: TriMesh, frames: Frames, cut: CutSkin, creases: 
       }
       const base = factor.solve(right.subarray(0, free))
       const r = new Float64Array(m)
-      for (let i = 0; i < m; i++) r[i] = right[free + rounded[i]] - seen(rounded[i], base)
-      const y = roundOneByOne(inverse, r, m, work)
+      for (let i = 0; i < m; i++) r[i] = right[free + rounded[i]] - behind.seen(rounded[i], base)
+      const y = roundOneByOne(behind.inverse, r, m, work)
       const rest = right.slice(0, free)
-      rounded.forEach((w, i) => {
-        const { at, value } = between[w]
-        for (let e = 0; e < at.length; e++) rest[at[e]] -= value[e] * y[i]
-      })
-      const x = factor.solve(rest)
+      behind.takeFrom(rest, y)
       const all = new Float64Array(total)
-      all.set(x)
+      all.set(factor.solve(rest))
       rounded.forEach((k, i) => (all[free + k] = y[i]))
       const out = new Float64Array(6 * n)
       for (let h = 0; h < 3 * n; h++)

@@ -99,57 +99,64 @@ function dropDoublets(m: Quads): number {
   return done
 }
 
-/** A quad closed over a diagonal: two opposite corners become one. */
+/** Which of the corners a and c of a quad a b c d is to stay when they become one, and whether it goes to their middle; null: they may not. */
+function closing(m: Quads, a: number, b: number, c: number, d: number) {
+  if (m.stays[a] && m.stays[c]) return null
+  const [ea, ec] = [m.edgesAt(a), m.edgesAt(c)]
+  if (ea.rim && ec.rim) return null
+  const [la, lc] = [m.onLine(a), m.onLine(c)]
+  if (la && lc) return null
+  if (m.edgesAt(b).rim || m.edgesAt(d).rim) return null
+  const merged = ea.count + ec.count - 2
+  const before = m.cost(a, 0) + m.cost(c, 0) + m.cost(b, 0) + m.cost(d, 0)
+  const ideal = m.ideal(m.stays[a] || la || ea.rim ? a : c)
+  const after = (merged - ideal) ** 2 + m.cost(b, -1) + m.cost(d, -1)
+  if (after >= before) return null
+  // They may have nothing in common but b and d.
+  const na = m.neighbours(a)
+  const shared = [...m.neighbours(c)].filter((u) => na.has(u) && u !== a && u !== c)
+  if (shared.some((u) => u !== b && u !== d)) return null
+  if ([...m.around[a]].filter((g) => m.has(g, c)).length !== 1) return null
+  const [keep, go] = m.stays[a] || la || ea.rim ? [a, c] : [c, a]
+  if (m.stays[go] || (go === a ? la : lc)) return null
+  const middle = !(m.stays[keep] || (keep === a ? la || ea.rim : lc || ec.rim))
+  return { keep, go, middle }
+}
+
+/** A quad closed over the diagonal from its corner s, where that makes fewer irregular points: both ends become one, the others lose an edge. */
+function closeDiagonal(m: Quads, f: number, s: number): boolean {
+  const loop = m.loop(f)
+  const [a, b, c, d] = [loop[s], loop[s + 1], loop[s + 2], loop[(s + 3) % 4]]
+  const what = closing(m, a, b, c, d)
+  if (!what) return false
+  const { keep, go, middle } = what
+  m.kill(f)
+  const moved = [...m.around[go]]
+  for (const g of moved) m.swap(g, go, keep)
+  m.around[go].length = 0
+  if (middle) for (let k = 0; k < 3; k++) m.points[3 * keep + k] = (m.points[3 * keep + k] + m.points[3 * go + k]) / 2
+  if (![keep, b, d].every((v) => m.sound(v))) {
+    // Back: what was not sound is undone.
+    for (const g of moved) {
+      const list = m.around[keep]
+      list.splice(list.indexOf(g), 1)
+      m.swap(g, keep, go)
+    }
+    m.put(f, loop)
+    return false
+  }
+  return true
+}
+
+/** Quads closed over a diagonal: two opposite corners become one; gives how many. */
 function closeDiagonals(m: Quads): number {
   let done = 0
   for (let f = 0; f < m.faceCount; f++) {
     if (!m.alive(f)) continue
-    const loop = m.loop(f)
-    for (const s of [0, 1]) {
-      const [a, b, c, d] = [loop[s], loop[s + 1], loop[s + 2], loop[(s + 3) % 4]]
-      // a and c become one; b and d lose an edge.
-      if (m.stays[a] && m.stays[c]) continue
-      const [ea, ec] = [m.edgesAt(a), m.edgesAt(c)]
-      if (ea.rim && ec.rim) continue
-      const [la, lc] = [m.onLine(a), m.onLine(c)]
-      if (la && lc) continue
-      if (m.edgesAt(b).rim || m.edgesAt(d).rim) continue
-      const merged = ea.count + ec.count - 2
-      const before = m.cost(a, 0) + m.cost(c, 0) + m.cost(b, 0) + m.cost(d, 0)
-      const ideal = m.ideal(m.stays[a] || la || ea.rim ? a : c)
-      const after = (merged - ideal) ** 2 + m.cost(b, -1) + m.cost(d, -1)
-      if (after >= before) continue
-      // They may have nothing in common but b and d.
-      const na = m.neighbours(a)
-      const shared = [...m.neighbours(c)].filter((u) => na.has(u) && u !== a && u !== c)
-      if (shared.some((u) => u !== b && u !== d)) continue
-      if ([...m.around[a]].filter((g) => m.has(g, c)).length !== 1) continue
-      const [keep, go] = m.stays[a] || la || ea.rim ? [a, c] : [c, a]
-      if (m.stays[go] || (go === a ? la : lc)) continue
-      const middle = !(m.stays[keep] || (keep === a ? la || ea.rim : lc || ec.rim))
-      m.kill(f)
-      const moved = [...m.around[go]]
-      for (const g of moved) m.swap(g, go, keep)
-      m.around[go].length = 0
-      if (middle)
-        for (let k = 0; k < 3; k++) m.points[3 * keep + k] = (m.points[3 * keep + k] + m.points[3 * go + k]) / 2
-      if (![keep, b, d].every((v) => m.sound(v))) {
-        // Back: what was not sound is undone.
-        for (const g of moved) {
-          const list = m.around[keep]
-          list.splice(list.indexOf(g), 1)
-          m.swap(g, keep, go)
-        }
-        m.put(f, loop)
-        continue
-      }
-      done++
-      break
-    }
+    if ([0, 1].some((s) => closeDiagonal(m, f, s))) done++
   }
   return done
 }
-
 /** An edge between two quads that could be turned: the quads, and the six corners round both, from one of its ends. */
 interface Turnable {
   readonly f: number

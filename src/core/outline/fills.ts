@@ -64,15 +64,21 @@ function divide(d: Drawing): { divided: Drawing; of: number[]; crossings: Crossi
 const areaOf = (d: Drawing, loop: Loop['curves']): number =>
   loop.reduce((s, { curve, forward }) => s + (forward ? 1 : -1) * areaUnder(d, d.curves[curve]), 0)
 
-/** The areas of a drawing; `chord`: how finely curves are sampled, mm. */
-export function fillsOf(d: Drawing, chord = extentOf(d) * 1e-5): Fills {
-  const { divided, of, crossings } = divide(d)
-  const rows = divided.curves.map((c) => sampleCurve(divided, c, chord))
-  const n = divided.curves.length
-  // Half-edge 2i runs curve i forward, 2i + 1 back.
+/** Curves of a divided drawing as ways between its points: half-edge 2i runs curve i forward, 2i + 1 back. */
+interface Ways {
+  /** Half-edges that leave each point, against the clock. */
+  readonly leaving: Map<number, number[]>
+  /** 1 for curves that bound nothing: doubled, without length, or hanging loose. */
+  readonly dead: Uint8Array
+  /** Closed curves without ends. */
+  readonly lone: readonly number[]
+  start(h: number): number
+}
+
+function waysOf(divided: Drawing, round: number): Ways {
   const start = (h: number) => endsOf(divided.curves[h >> 1])![h & 1]
   const leaving = new Map<number, number[]>()
-  const dead = new Uint8Array(n)
+  const dead = new Uint8Array(divided.curves.length)
   const lone: number[] = []
   const twins = new Set<string>()
   divided.curves.forEach((c, i) => {
@@ -83,7 +89,6 @@ export function fillsOf(d: Drawing, chord = extentOf(d) * 1e-5): Fills {
       return
     }
     const middle = alongOf(divided, c)(0.5)
-    const round = 10 * closeness * extentOf(d)
     const key = `${Math.min(...ends)} ${Math.max(...ends)} ${Math.round(middle[0] / round)} ${Math.round(middle[1] / round)}`
     if ((ends[0] === ends[1] && c.kind === 'line') || twins.has(key)) {
       dead[i] = 1
@@ -92,7 +97,14 @@ export function fillsOf(d: Drawing, chord = extentOf(d) * 1e-5): Fills {
     twins.add(key)
     for (const k of [0, 1]) leaving.set(ends[k], [...(leaving.get(ends[k]) ?? []), 2 * i + k])
   })
-  // What hangs loose encloses nothing.
+  const ways = { leaving, dead, lone, start }
+  dropLoose(ways)
+  sortByAngle(divided, leaving)
+  return ways
+}
+
+/** What hangs loose encloses nothing. */
+function dropLoose({ leaving, dead, start }: Ways): void {
   const loose = [...leaving.keys()].filter((p) => leaving.get(p)!.length === 1)
   while (loose.length) {
     const p = loose.pop()!
@@ -106,6 +118,9 @@ export function fillsOf(d: Drawing, chord = extentOf(d) * 1e-5): Fills {
     leaving.set(q, rest)
     if (rest.length === 1) loose.push(q)
   }
+}
+
+function sortByAngle(divided: Drawing, leaving: Ways['leaving']): void {
   /** Direction in which a half-edge leaves, told a little way along so that tangent curves come apart. */
   const angle = (h: number) => {
     const along = alongOf(divided, divided.curves[h >> 1])
@@ -118,8 +133,19 @@ export function fillsOf(d: Drawing, chord = extentOf(d) * 1e-5): Fills {
     for (const h of list) turn.set(h, angle(h))
     list.sort((a, b) => turn.get(a)! - turn.get(b)!)
   }
+}
+
+interface Ring {
+  readonly loop: Loop
+  /** mm²; above zero when it runs counter-clockwise */
+  readonly area: number
+}
+
+/** All rings that keep to the left of their curves; each lone curve runs both ways. */
+function ringsOf(divided: Drawing, { leaving, dead, lone, start }: Ways, chord: number): Ring[] {
+  const rows = divided.curves.map((c) => sampleCurve(divided, c, chord))
   const used = new Set<number>()
-  const loops: { loop: Loop; area: number }[] = []
+  const rings: Ring[] = []
   for (const list of leaving.values())
     for (const first of list) {
       if (used.has(first) || dead[first >> 1]) continue
@@ -134,7 +160,7 @@ export function fillsOf(d: Drawing, chord = extentOf(d) * 1e-5): Fills {
         // The area stays to the left: the next way clockwise from where it came.
         h = at[(at.indexOf(h ^ 1) + at.length - 1) % at.length]
       }
-      loops.push({ loop: { curves, places }, area: areaOf(divided, curves) })
+      rings.push({ loop: { curves, places }, area: areaOf(divided, curves) })
     }
   for (const i of lone) {
     const places = rows[i].slice(0, -1)
@@ -142,57 +168,81 @@ export function fillsOf(d: Drawing, chord = extentOf(d) * 1e-5): Fills {
     // A closed spline may be drawn either way round.
     const back = [...places].reverse()
     const left = area >= 0
-    loops.push({
-      loop: { curves: [{ curve: i, forward: left }], places: left ? places : back },
-      area: Math.abs(area),
-    })
-    loops.push({
-      loop: { curves: [{ curve: i, forward: !left }], places: left ? back : places },
-      area: -Math.abs(area),
-    })
+    for (const inside of [true, false]) {
+      const forward = left === inside
+      const loop = { curves: [{ curve: i, forward }], places: forward ? places : back }
+      rings.push({ loop, area: inside ? Math.abs(area) : -Math.abs(area) })
+    }
   }
-  const tiny = (extentOf(d) * closeness) ** 2
-  const outers = loops.filter((l) => l.area > tiny)
-  const rims = loops.filter((l) => l.area < -tiny)
-  const boxes = outers.map(({ loop }) => {
-    const x = loop.places.map((p) => p[0]),
-      y = loop.places.map((p) => p[1])
-    const least = (v: number[]) => v.reduce((a, b) => Math.min(a, b), Infinity)
-    const most = (v: number[]) => v.reduce((a, b) => Math.max(a, b), -Infinity)
-    return [least(x), most(x), least(y), most(y)]
-  })
-  // Each outline as a whole is a hole of the smallest area that it lies in.
-  const holes = outers.map((): Loop[] => [])
-  const within = new Map<number, number>()
-  const partOf = (l: Loop, o: Loop) => {
-    const set = new Set(o.curves.map((c) => c.curve))
-    return l.curves.some((c) => set.has(c.curve))
-  }
-  rims.forEach((rim, r) => {
+  return rings
+}
+
+/** Least and greatest x, then y. */
+function boxOf({ places }: Loop): number[] {
+  const box = [Infinity, -Infinity, Infinity, -Infinity]
+  for (const p of places)
+    for (const k of [0, 1]) {
+      box[2 * k] = Math.min(box[2 * k], p[k])
+      box[2 * k + 1] = Math.max(box[2 * k + 1], p[k])
+    }
+  return box
+}
+
+const shareCurve = (a: Loop, b: Loop): boolean => {
+  const set = new Set(b.curves.map((c) => c.curve))
+  return a.curves.some((c) => set.has(c.curve))
+}
+
+/** For each rim of an outline the smallest area that the outline lies in; -1: none. */
+function areasRound(divided: Drawing, outers: readonly Ring[], rims: readonly Ring[]): number[] {
+  const boxes = outers.map(({ loop }) => boxOf(loop))
+  return rims.map((rim) => {
     const p = alongOf(divided, divided.curves[rim.loop.curves[0].curve])(0.5)
     let best = -1
     outers.forEach((o, i) => {
       if (o.area <= -rim.area || (best >= 0 && o.area >= outers[best].area)) return
       const b = boxes[i]
-      if (p[0] < b[0] || p[0] > b[1] || p[1] < b[2] || p[1] > b[3] || partOf(rim.loop, o.loop)) return
+      if (p[0] < b[0] || p[0] > b[1] || p[1] < b[2] || p[1] > b[3] || shareCurve(rim.loop, o.loop)) return
       if (insideOutline(o.loop.places as [number, number][], [p[0], p[1]])) best = i
     })
-    if (best >= 0) holes[best].push(rim.loop)
-    within.set(r, best)
+    return best
   })
+}
+
+/** How many outlines lie round each area. */
+function depthsOf(
+  curves: number,
+  rings: readonly Ring[],
+  outers: readonly Ring[],
+  rims: readonly Ring[],
+  within: readonly number[],
+): number[] {
   // The outline that an area belongs to is the rim which shares a curve with it, by way of its neighbours.
-  const joined = new DisjointSets(n)
-  for (const { loop } of loops) for (const c of loop.curves) joined.unite(c.curve, loop.curves[0].curve)
+  const joined = new DisjointSets(curves)
+  for (const { loop } of rings) for (const c of loop.curves) joined.unite(c.curve, loop.curves[0].curve)
   const rimOf = new Map(rims.map((r, i) => [joined.find(r.loop.curves[0].curve), i]))
-  const depth = (o: number): number => {
+  return outers.map((_, o) => {
     let count = 0
     for (let at = o; ; count++) {
       const rim = rimOf.get(joined.find(outers[at].loop.curves[0].curve))
-      const next = rim === undefined ? -1 : (within.get(rim) ?? -1)
+      const next = rim === undefined ? -1 : within[rim]
       if (next < 0 || count > outers.length) return count
       at = next
     }
-  }
+  })
+}
+
+/** The areas of a drawing; `chord`: how finely curves are sampled, mm. */
+export function fillsOf(d: Drawing, chord = extentOf(d) * 1e-5): Fills {
+  const { divided, of, crossings } = divide(d)
+  const rings = ringsOf(divided, waysOf(divided, 10 * closeness * extentOf(d)), chord)
+  const tiny = (extentOf(d) * closeness) ** 2
+  const outers = rings.filter((l) => l.area > tiny)
+  const rims = rings.filter((l) => l.area < -tiny)
+  const within = areasRound(divided, outers, rims)
+  // Each outline as a whole is a hole of the smallest area that it lies in.
+  const holes = outers.map((_, i) => rims.filter((_, r) => within[r] === i).map((r) => r.loop))
+  const depths = depthsOf(divided.curves.length, rings, outers, rims, within)
   return {
     divided,
     of,
@@ -201,7 +251,7 @@ export function fillsOf(d: Drawing, chord = extentOf(d) * 1e-5): Fills {
       outer: o.loop,
       holes: holes[i],
       area: o.area - holes[i].reduce((s, h) => s + Math.abs(areaOf(divided, h.curves)), 0),
-      depth: depth(i),
+      depth: depths[i],
     })),
   }
 }

@@ -86,6 +86,35 @@ function addClash(clashes: Clash[], owner: Owner, off: boolean, others: readonly
   else if (off && !clashes[known].conflict) clashes[known] = { owner, with: list, conflict: true }
 }
 
+/** Numbers by the root of what ties them together, and the place of each among its own. */
+function groupsOf(find: (k: number) => number, count: number, held: ReadonlySet<number>) {
+  const members = new Map<number, number[]>()
+  for (let k = 0; k < count; k++) {
+    if (held.has(k)) continue
+    const r = find(k)
+    const list = members.get(r)
+    if (list) list.push(k)
+    else members.set(r, [k])
+  }
+  const place = new Int32Array(count)
+  for (const list of members.values()) list.forEach((k, i) => (place[k] = i))
+  return { members, place }
+}
+
+/** Takes out of a row what lies along some unit rows, twice for the digits (Gram & Schmidt); gives how much of each. */
+function takeOut(rows: readonly Float64Array[], row: Float64Array): Float64Array {
+  const share = new Float64Array(rows.length)
+  for (let pass = 0; pass < 2; pass++)
+    rows.forEach((q, i) => {
+      let s = 0
+      for (let k = 0; k < row.length; k++) s += q[k] * row[k]
+      if (!s) return
+      for (let k = 0; k < row.length; k++) row[k] -= s * q[k]
+      share[i] += s
+    })
+  return share
+}
+
 /** The freedom left in a drawing as it stands; see `lawsOf` for `values` and errors. */
 export function freedomOf(d: Drawing, values: readonly (number | null)[]): Freedom {
   const { laws, unknowns, held } = lawsOf(d, values)
@@ -93,16 +122,7 @@ export function freedomOf(d: Drawing, values: readonly (number | null)[]): Freed
   const extent = extentOf(d)
   // Each group of numbers that laws tie together by itself, so that large drawings stay cheap.
   const find = tiesOf(laws, unknowns.count, held)
-  const members = new Map<number, number[]>()
-  for (let k = 0; k < unknowns.count; k++) {
-    if (held.has(k)) continue
-    const r = find(k)
-    const list = members.get(r)
-    if (list) list.push(k)
-    else members.set(r, [k])
-  }
-  const place = new Int32Array(unknowns.count)
-  for (const list of members.values()) list.forEach((k, i) => (place[k] = i))
+  const { members, place } = groupsOf(find, unknowns.count, held)
   const bases = new Map<number, Basis>()
   const clashes: Clash[] = []
   laws.forEach((l, index) => {
@@ -126,17 +146,7 @@ export function freedomOf(d: Drawing, values: readonly (number | null)[]): Freed
     const whole = lengthOf(row)
     const base: Basis = bases.get(root) ?? { rows: [], laws: [], shares: [], rest: [] }
     bases.set(root, base)
-    const n = base.rows.length
-    const share = new Float64Array(n)
-    for (let pass = 0; pass < 2; pass++)
-      for (let i = 0; i < n; i++) {
-        const q = base.rows[i]
-        let s = 0
-        for (let k = 0; k < size; k++) s += q[k] * row[k]
-        if (!s) continue
-        for (let k = 0; k < size; k++) row[k] -= s * q[k]
-        share[i] += s
-      }
+    const share = takeOut(base.rows, row)
     const rest = lengthOf(row)
     if (!(rest > 1e-7 * Math.max(whole, 1e-12))) return clash(mixOf(base, share))
     for (let k = 0; k < size; k++) row[k] /= rest

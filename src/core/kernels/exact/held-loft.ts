@@ -177,27 +177,7 @@ function held(
 ) {
   const s = a.BSpline()
   const nu = s.NbUPoles()
-  const rowAt = rowsOf(s)
-  const middle = (a.FirstUParameter() + a.LastUParameter()) / 2
-  const [low, high] = [a.FirstVParameter(), a.LastVParameter()]
-  const rows = sections.map(({ profile: { plane } }, k) => {
-    if (k === 0) return rowAt(low)
-    if (k === sections.length - 1) return rowAt(high)
-    const over = (v: number) => {
-      const p = a.EvalD0(middle, v)
-      return dot(sub([p.X(), p.Y(), p.Z()], plane.at), plane.normal)
-    }
-    // The strip meets each section's plane once between its ends; one that runs round, once about there.
-    const share = (i: number, j: number) => low + ((high - low) * (t[i] + t[j])) / (2 * t[t.length - 1])
-    let [from, to] = round ? [share(k - 1, k), share(k, k + 1)] : [low, high]
-    const sign = Math.sign(over(from))
-    for (let i = 0; i < 80; i++) {
-      const m = (from + to) / 2
-      if (Math.sign(over(m)) === sign) from = m
-      else to = m
-    }
-    return rowAt((from + to) / 2)
-  })
+  const rows = rowsAtSections(a, sections, t, round)
   const count = 2 * rows.length
   const poles = new oc.NCollection_Array2_gp_Pnt(1, nu, 1, count)
   const weights = new oc.NCollection_Array2_double(1, nu, 1, count)
@@ -226,26 +206,50 @@ function held(
     })
   }
   const own = Array.from({ length: s.NbUKnots() }, (_, i) => i + 1)
+  const knots = own.map((i) => s.UKnot(i))
+  const often = own.map((i) => s.UMultiplicity(i))
+  const oftenAlong = t.map((_, k) => (k === 0 || k === t.length - 1 ? 4 : 2))
   const surface = new oc.Geom_BSplineSurface(
     poles,
     weights,
-    doubles(
-      oc,
-      own.map((i) => s.UKnot(i)),
-    ),
+    doubles(oc, knots),
     doubles(oc, t),
-    integers(
-      oc,
-      own.map((i) => s.UMultiplicity(i)),
-    ),
-    integers(
-      oc,
-      t.map((_, k) => (k === 0 || k === t.length - 1 ? 4 : 2)),
-    ),
+    integers(oc, often),
+    integers(oc, oftenAlong),
     s.UDegree(),
     3,
     false,
     false,
   )
   return new oc.BRepBuilderAPI_MakeFace(surface, 1e-6).Face()
+}
+
+/** The rows of a strip's poles where it meets the planes of its sections. */
+function rowsAtSections(
+  a: InstanceType<Kernel['BRepAdaptor_Surface']>,
+  sections: readonly Section[],
+  t: readonly number[],
+  round: boolean,
+) {
+  const rowAt = rowsOf(a.BSpline())
+  const middle = (a.FirstUParameter() + a.LastUParameter()) / 2
+  const [low, high] = [a.FirstVParameter(), a.LastVParameter()]
+  return sections.map(({ profile: { plane } }, k) => {
+    if (k === 0) return rowAt(low)
+    if (k === sections.length - 1) return rowAt(high)
+    const over = (v: number) => {
+      const p = a.EvalD0(middle, v)
+      return dot(sub([p.X(), p.Y(), p.Z()], plane.at), plane.normal)
+    }
+    // The strip meets each section's plane once between its ends; one that runs round, once about there.
+    const share = (i: number, j: number) => low + ((high - low) * (t[i] + t[j])) / (2 * t[t.length - 1])
+    let [from, to] = round ? [share(k - 1, k), share(k, k + 1)] : [low, high]
+    const sign = Math.sign(over(from))
+    for (let i = 0; i < 80; i++) {
+      const m = (from + to) / 2
+      if (Math.sign(over(m)) === sign) from = m
+      else to = m
+    }
+    return rowAt((from + to) / 2)
+  })
 }

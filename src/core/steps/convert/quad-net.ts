@@ -151,6 +151,18 @@ function missedGuides(s: Settings, missed: readonly string[]): string[] {
   return [`${quoted(missed)} ${one ? 'does' : 'do'} not lie on "${s.body}" and guide${one ? 's' : ''} nothing.`]
 }
 
+/** How many quads are asked for. @throws StepError "too-many" */
+function wantedQuads(s: Settings, mesh: TriMesh): number {
+  const wanted = s.size === 'count' ? s.count : meshArea(mesh) / s.edge ** 2
+  if (wanted > mostQuads)
+    throw new StepError(
+      'too-many',
+      `An edge of ${mm(s.edge)} makes ${plural(Math.round(wanted), 'quad')}; ${plural(mostQuads, 'quad')} is the most.`,
+      { tryThis: 'Give a longer edge.' },
+    )
+  return wanted
+}
+
 export const quadNet = defineStep({
   kind: 'convert/quad-net',
   version: 3,
@@ -183,15 +195,7 @@ export const quadNet = defineStep({
     const halves = 2 ** (s.symmetry.length + (plane ? 1 : 0))
     const { guides, empty } = guidesOf(s, plane, body)
     warnings.push(...empty.map((name) => `"${name}" holds no curve, so it guides nothing.`))
-    const wanted = s.size === 'count' ? s.count : meshArea(mesh) / s.edge ** 2
-    if (wanted > mostQuads)
-      throw new StepError(
-        'too-many',
-        `An edge of ${mm(s.edge)} makes ${plural(Math.round(wanted), 'quad')}; ${plural(mostQuads, 'quad')} is the most.`,
-        {
-          tryThis: 'Give a longer edge.',
-        },
-      )
+    const wanted = wantedQuads(s, mesh)
     const all = coarse ? Math.min(wanted, coarseQuads) : wanted
     const made = await netOf(
       part,
