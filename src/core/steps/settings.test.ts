@@ -10,6 +10,7 @@ import { reportError, StepError } from '@/core/base/step-error'
 import { encodeBody } from '@/core/kinds/registry'
 import type { AnyStep } from '@/core/step/step'
 import { longRun, mostly } from '@/testing/long'
+import { digest } from '@/testing/digest'
 import { runStep } from '@/testing/run-step'
 import { fixtures, plausible } from '@/testing/plausible'
 import { allSteps, stepOf } from './registry'
@@ -102,10 +103,13 @@ describe.each(tests.filter((t) => t.here.length))('every step on a body of the k
       const bodies = await fixtures[name]()
       const before = [encodeBody(bodies.one), encodeBody(bodies.two)]
       const set = plausible(step)
+      let kept = ''
       const run = async (): Promise<{ code: string; made: string }> => {
         try {
           const r = await runStep(kind, plausible(step), { ...bodies })
           expect(r.said.length).toBeGreaterThan(0)
+          if (first.get(kind) === name)
+            kept = digest({ facts: r.facts, said: r.said, bodies: r.bodies, warnings: r.warnings })
           const made = Object.entries(r.bodies).map(([n, b]) => [n, b && Buffer.from(encodeBody(b)).toString('base64')])
           return { code: '', made: JSON.stringify([r.said, made]) }
         } catch (e) {
@@ -117,6 +121,7 @@ describe.each(tests.filter((t) => t.here.length))('every step on a body of the k
         }
       }
       const once = await run()
+      if (kept) expect(kept).toMatchSnapshot()
       if (bodiesIn(step.settings, set).reads.length && !takesAll(step, set, bodies))
         expect(once.code).toBe('wrong-kind')
       else {
