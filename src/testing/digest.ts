@@ -64,3 +64,12 @@ export function outcome(call: () => unknown): unknown {
     return (e as Error).message
   }
 }
+
+/** The same of a call that takes its time. */
+export async function outcomeOf(call: () => Promise<unknown>): Promise<unknown> {
+  try {
+    return await call()
+  } catch (e) {
+    return (e as Error).message
+  }
+}

@@ -39,7 +39,8 @@ function meetAt(a: Along, b: Along, t: number, u: number, close: number): { t: n
     }
     const [v, w] = [way(a, t), way(b, u)]
     const det = -v[0] * w[1] + w[0] * v[1]
-    if (Math.abs(det) < 1e-12 * Math.hypot(...v) * Math.hypot(...w)) return null
+    // Along each other, or one of them stands still.
+    if (!(Math.abs(det) > 1e-12 * Math.hypot(...v) * Math.hypot(...w))) return null
     t = keep(t - (-r[0] * w[1] + w[0] * r[1]) / det)
     u = keep(u - (v[0] * r[1] - v[1] * r[0]) / det)
   }

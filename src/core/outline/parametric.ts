@@ -5,6 +5,17 @@ import { at, endOf } from './spline'
 
 export type Along = (t: number) => Place
 
+/** Straight from each place to the next, an equal share of the way for each. */
+function alongRow(row: readonly Place[]): Along {
+  const last = row.length - 1
+  return (t) => {
+    const i = Math.max(0, Math.min(last - 1, Math.floor(t * last)))
+    const [p, q] = [row[i], row[Math.min(last, i + 1)]]
+    const share = Math.max(0, Math.min(1, t * last - i))
+    return [p[0] + share * (q[0] - p[0]), p[1] + share * (q[1] - p[1])]
+  }
+}
+
 /** A curve as a function of its share; a curve that closes on itself ends where it began. */
 export function alongOf(d: Drawing, c: Curve): Along {
   switch (c.kind) {
@@ -35,8 +46,7 @@ export function alongOf(d: Drawing, c: Curve): Along {
     }
     case 'spline': {
       const s = splineOf(d, c)
-      const list = (c.through ?? c.control ?? []).map((i) => d.points[i])
-      if (!s) return (t) => list[Math.min(list.length - 1, Math.floor(t * list.length))]
+      if (!s) return alongRow((c.through ?? c.control ?? []).map((i) => d.points[i]))
       const end = endOf(s)
       return (t) => at(s, Math.max(0, Math.min(1, t)) * end)
     }

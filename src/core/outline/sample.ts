@@ -13,15 +13,20 @@ export function sweepOf(d: Drawing, c: Extract<Curve, { kind: 'arc' }>): number 
   return turn
 }
 
+/** Even knots of a cubic that begins and ends at its outer control points (Piegl & Tiller, The NURBS Book, 9.2). */
+const evenKnots = (count: number): number[] =>
+  Array.from({ length: count + 4 }, (_, i) => Math.max(0, Math.min(count - 3, i - 3)))
+
 /** The cubic of a spline curve; null when it has too few points or they fall together. */
 export function splineOf(d: Drawing, c: Extract<Curve, { kind: 'spline' }>): Spline | null {
   const places = (c.through ?? c.control ?? []).map((i) => d.points[i])
   if (c.through) return throughSpline(places, !!c.closed)
   if (c.closed) return places.length >= 4 ? { control: places, knots: [], closed: true } : null
-  if (places.length < 4 || c.knots?.length !== places.length + 4) return null
-  const [first, last] = [c.knots[0], c.knots[c.knots.length - 1]]
-  if (!(last > first)) return null
-  return { control: places, knots: c.knots.map((k) => (k - first) / (last - first)), closed: false }
+  if (places.length < 4) return null
+  const knots = c.knots ?? evenKnots(places.length)
+  const [first, last] = [knots[0], knots[knots.length - 1]]
+  if (knots.length !== places.length + 4 || !(last > first)) return null
+  return { control: places, knots: knots.map((k) => (k - first) / (last - first)), closed: false }
 }
 
 const steps = (sweep: number, radius: number, chord: number) =>

@@ -82,7 +82,7 @@ function formOf(oc: Kernel, body: ExactBody, shape: TopoDS_Shape, face: number):
     for (const i of side) {
       const { at } = curveOf(oc, oc.TopoDS.Edge(edges.list[i]))
       const wall = body.parts.edges[i].faces.find((f) => f !== face)
-      if (wall === undefined) continue
+      if (wall === undefined) throw noRim(part, 'no wall stands under it')
       for (const t of [0.13, 0.5, 0.87]) {
         const p = at(t)
         const over = sub(nearestOn(oc, across, p).at, p)
