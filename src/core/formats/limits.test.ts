@@ -1,3 +1,4 @@
+import { readDxf } from './reading-dxf/read-dxf'
 import { describe, expect, it } from '@jest/globals'
 import { stepOf } from '@/core/steps/registry'
 import { evaluate, MemoryStore, StoreAway } from '@/core/recipe/evaluate'
@@ -138,5 +139,18 @@ describe('reading a file', () => {
       keepBytes: env.store.keepBytes,
     }
     await expect(evaluate(bring, { ...env, store: away })).rejects.toBeInstanceOf(StoreAway)
+  })
+})
+
+describe('a DXF file whose table has no end', () => {
+  const file = (table: string) =>
+    new TextEncoder().encode(
+      `0\nSECTION\n2\nTABLES\n0\nTABLE\n2\nLTYPE\n${table}0\nENDSEC\n0\nSECTION\n2\nENTITIES\n0\nENDSEC\n0\nEOF\n`,
+    )
+  it.each(['', '0\nTABLE\n2\nLAYER\n0\nENDTAB\n', '0\nENDTAX\n0\nENDTAB\n', '70\n1\n'])('is refused: %j', (table) => {
+    expect(() => readDxf(file(table))).toThrow(/the table that begins at line 6 holds/)
+  })
+  it('and one with its end is read, and found empty', () => {
+    expect(() => readDxf(file('0\nENDTAB\n'))).toThrow(/draws no line/)
   })
 })

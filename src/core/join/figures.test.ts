@@ -1,0 +1,81 @@
+/** What joins, deletions and features on meshes come to, kept as figures: any change to them shows here, and is looked at. */
+import { describe, expect, it } from '@jest/globals'
+import { quiet } from '@/core/base/work'
+import { meshBody } from '@/core/bodies/body'
+import { buildTopology } from '@/core/mesh/topology'
+import { meshVolume, middleOf, triangleCount } from '@/core/mesh/tri-mesh'
+import { digest, outcome, outcomeOf } from '@/testing/digest'
+import { part, type PartName } from '@/testing/parts'
+import { box, cylinder, shifted } from '@/testing/shapes'
+import { defaultChord, joinBodies, requireClosed } from './boolean'
+import { csg } from './csg'
+import { deleteRegion, facesAt } from './delete-region'
+import { exactRests } from './exact-borders'
+import { facetSolidOf, requireManifold } from './facet-solid'
+import { roundRim } from './rim-feature'
+import { takenRows } from '@/core/find/taken-rows'
+
+const names: PartName[] = ['bored plate, coarse', 'chamfered block', 'ball', 'open box', 'two that cross']
+
+describe.each(names)('%s', (name) => {
+  it('joined with a bar, faces deleted, as a solid of facets', async () => {
+    const mesh = await part(name)
+    const bar = shifted(cylinder(3, 60, 20), 6, 5, -20)
+    const operand = (n: string, m: typeof mesh) => ({ name: n, body: meshBody(m) })
+    const all = []
+    for (const kind of ['union', 'intersection', 'difference'] as const) {
+      all.push(
+        await outcomeOf(() =>
+          csg(kind, [
+            { name: 'a', mesh },
+            { name: 'b', mesh: bar },
+          ]),
+        ),
+      )
+      all.push(
+        await outcomeOf(() =>
+          csg(
+            kind,
+            [
+              { name: 'a', mesh },
+              { name: 'b', mesh: bar },
+            ],
+            { mergeFlat: true },
+          ),
+        ),
+      )
+      all.push(
+        await outcomeOf(() =>
+          joinBodies(kind, [operand('a', mesh), operand('b', bar)] as never, { knowing: true }, quiet),
+        ),
+      )
+    }
+    const [union, intersection] = [all[0], all[3]] as { mesh?: typeof mesh }[]
+    // What both have, and what either has, is what they have.
+    if (union.mesh && intersection.mesh && name !== 'two that cross')
+      expect(meshVolume(union.mesh) + meshVolume(intersection.mesh)).toBeCloseTo(meshVolume(mesh) + meshVolume(bar), 2)
+    const flags = Uint8Array.from({ length: triangleCount(mesh) }, (_, t) => (t < 3 ? 1 : 0))
+    const at = middleOf(mesh, 1)
+    expect(
+      digest([
+        all,
+        outcome(() => defaultChord([operand('a', mesh)] as never)),
+        outcome(() => requireClosed('m', mesh)),
+        outcome(() => requireManifold('m', buildTopology(mesh))),
+        outcome(() => facesAt(mesh, [at])),
+        outcome(() => deleteRegion('m', mesh, flags, quiet)),
+        exactRests(meshBody(mesh)),
+        await outcomeOf(() => facetSolidOf('m', mesh, { angle: 1, distance: 0.01, most: 500 }, quiet)),
+        outcome(() => takenRows({ from: 'm', as: 'edge', at: [...at] }, meshBody(mesh)).map((r) => roundRim(mesh, r))),
+      ]),
+    ).toMatchSnapshot()
+  })
+})
+it('a box and itself', async () => {
+  const m = box(4, 4, 4, 1)
+  const same = await csg('union', [
+    { name: 'a', mesh: m },
+    { name: 'b', mesh: m },
+  ])
+  expect(meshVolume(same.mesh)).toBeCloseTo(64, 9)
+})
