@@ -8,7 +8,7 @@ import { strFromU8, unzipSync } from 'fflate'
 import { SaxesParser } from 'saxes'
 import { readMeshFile } from '@/core/formats/read'
 import { writeFile } from '@/core/formats/write'
-import { meshVolume } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
 import { box, shifted, sphere, without } from '@/testing/shapes'
 
 let dir: string

@@ -1,6 +1,7 @@
 /** Freeform jobs of the boat workshop: a bow fairing built from sections, and a fender skin laid over a scanned side. */
 import { expect, test } from './kept-browser'
-import { meshArea, meshFrom, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshArea } from '@/core/mesh/measures'
+import { meshFrom, type TriMesh } from '@/core/mesh/tri-mesh'
 import {
   apply,
   bringIn,

@@ -2,7 +2,7 @@
 import { expect, test, type Page } from './kept-browser'
 import DxfParser from 'dxf-parser'
 import { bracketShape, bungShape } from '@/core/scan/shapes'
-import { meshVolume } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
 import { scoop } from '@/testing/profiles'
 import {
   apply,

@@ -2,7 +2,8 @@
 import { readFileSync } from 'node:fs'
 import { expect, test } from './kept-browser'
 import { gripShape, tillerShape } from '@/core/scan/shapes'
-import { meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { type TriMesh } from '@/core/mesh/tri-mesh'
 import {
   apply,
   bringIn,

@@ -1,6 +1,7 @@
 /** Mending says what it kept, shows it, and leaves open what is open. */
 import { expect, test } from './kept-browser'
-import { concatMeshes, meshVolume } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { concatMeshes } from '@/core/mesh/tri-mesh'
 import { terrain } from '@/testing/hard'
 import { shifted, sphere } from '@/testing/shapes'
 import { apply, bringIn, card, figure, newJob, settled, tool } from './bench'

@@ -16,14 +16,8 @@ import { closeHoles } from '@/core/mend/close-holes'
 import { refine } from '@/core/mend/refine'
 import { simplify } from '@/core/mend/simplify'
 import { findSelfCrossings } from '@/core/mesh/self-crossing'
-import {
-  concatMeshes,
-  keepTriangles,
-  meshVolume,
-  transformMesh,
-  triangleCount,
-  type TriMesh,
-} from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { concatMeshes, keepTriangles, transformMesh, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { weldMesh } from '@/core/mesh/weld'
 import { figuresOf, referenceOf, sampleDeviation } from '@/core/gauge/deviation'
 import { quiet } from '@/core/base/work'

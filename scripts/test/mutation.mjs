@@ -66,6 +66,7 @@ function passes(mutant, tests, longest, out) {
         ...(mutant ? ['--runInBand'] : ['--maxWorkers=2']),
         '--bail=1',
         '--silent',
+        '--ci',
         `--testSequencer=${path.join(root, 'scripts/test/shortest-first.mjs')}`,
         ...(out ? ['--json', `--outputFile=${out}`] : []),
         '--runTestsByPath',

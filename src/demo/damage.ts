@@ -2,7 +2,8 @@
 import { random } from '@/core/math/random'
 import { cross, dot, normalize, perpendicular, sub, type Vec3 } from '@/core/math/vec'
 import { vertexTriangles } from '@/core/mesh/topology'
-import { crossOf, vertex as vertexOf, type TriMesh } from '@/core/mesh/tri-mesh'
+import { vertex as vertexOf, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf } from '@/core/mesh/triangle'
 
 /** Slides small patches along the skin, so that it lies back on itself; `reach` and `shift` in mm. */
 export function addFolds(mesh: TriMesh, count: number, reach: number, shift: number, seed: number): TriMesh {

@@ -1,7 +1,8 @@
 /** Makes one skin of shells that cross themselves or each other: cut along their crossings, what lies inside the solid goes (Zhou et al. 2016). */
 import { span, checkStop, quiet, type Work } from '@/core/base/work'
 import { buildTopology } from '@/core/mesh/topology'
-import { compact, crossInto, type TriMesh } from '@/core/mesh/tri-mesh'
+import { compact, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossInto } from '@/core/mesh/triangle'
 import { WindingNumber } from '@/core/gauge/winding'
 import { arrange, type Arrangement } from './arrange'
 

@@ -1,14 +1,11 @@
 /** A cage from a net: its points become control points, and edges that bend stay sharp. */
 import { edgeKey, endsOfKey } from '@/core/mesh/edge-key'
-import { nextInQuad, prevInQuad, quadTopology, type QuadMesh } from '@/core/mesh/quad-mesh'
+import { nextInQuad, prevInQuad, quadTopology, type QuadMesh, quadCross } from '@/core/mesh/quad-mesh'
 import type { Cage } from '@/core/subdivision/subdivide'
 
 /** Unit normal of a quad by its diagonals. */
-function normalOf({ positions: p, quads }: QuadMesh, q: number): [number, number, number] {
-  const [a, b, c, d] = quads.subarray(4 * q, 4 * q + 4)
-  const u = [0, 1, 2].map((k) => p[3 * c + k] - p[3 * a + k])
-  const v = [0, 1, 2].map((k) => p[3 * d + k] - p[3 * b + k])
-  const n = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]]
+function normalOf(net: QuadMesh, q: number): [number, number, number] {
+  const n = quadCross(net, q)
   const l = Math.hypot(...n) || 1e-300
   return [n[0] / l, n[1] / l, n[2] / l]
 }

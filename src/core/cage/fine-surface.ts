@@ -2,6 +2,7 @@
  * The limit surface of a cage as triangles that follow its control points: each place is a sum of control points that is worked out once, so
  * that points can be pulled at many times a second.
  */
+import { cross } from '@/core/math/vec'
 import { cageSteps } from '@/core/kinds/cage'
 import { edgeKey } from '@/core/mesh/edge-key'
 import { nextInQuad, prevInQuad } from '@/core/mesh/quad-mesh'
@@ -71,15 +72,10 @@ export class FineSurface {
     for (let q = 0; q < quads.length; q += 4) {
       const [a, b, c, d] = [3 * quads[q], 3 * quads[q + 1], 3 * quads[q + 2], 3 * quads[q + 3]]
       // By the diagonals: twice the area of the quad long.
-      const ux = p[c] - p[a]
-      const uy = p[c + 1] - p[a + 1]
-      const uz = p[c + 2] - p[a + 2]
-      const vx = p[d] - p[b]
-      const vy = p[d + 1] - p[b + 1]
-      const vz = p[d + 2] - p[b + 2]
-      const x = uy * vz - uz * vy
-      const y = uz * vx - ux * vz
-      const z = ux * vy - uy * vx
+      const [x, y, z] = cross(
+        [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]],
+        [p[d] - p[b], p[d + 1] - p[b + 1], p[d + 2] - p[b + 2]],
+      )
       for (const o of [a, b, c, d]) {
         normals[o] += x
         normals[o + 1] += y

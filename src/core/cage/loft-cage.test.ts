@@ -2,7 +2,7 @@ import { describe, expect, it } from '@jest/globals'
 import { hermite, splineSlopes } from '@/core/math/clamped-cubic'
 import { cageTopology, limitPlaces } from '@/core/subdivision/subdivide'
 import { limitSkin } from '@/core/kinds/cage'
-import { meshVolume } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
 import { divided, loftCage, type LoftChoice, type Section } from './loft-cage'
 
 const circle = (name: string, r: number, z: number, n = 200, from = 0): Section => ({

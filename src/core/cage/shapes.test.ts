@@ -1,6 +1,7 @@
 import { describe, expect, it } from '@jest/globals'
 import { limitSkin } from '@/core/kinds/cage'
-import { meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { type TriMesh } from '@/core/mesh/tri-mesh'
 import { cageTopology, type Cage } from '@/core/subdivision/subdivide'
 import { sphere } from '@/testing/shapes'
 import { layOn } from './lay-on'

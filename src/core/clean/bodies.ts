@@ -1,6 +1,7 @@
 /** The bodies of a mesh of several pieces: each piece that faces outward, with the hollows inside of it. */
 import { takeApart } from '@/core/mend/take-apart'
-import { concatMeshes, meshBounds, meshVolume, type Bounds, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { concatMeshes, meshBounds, type Bounds, type TriMesh } from '@/core/mesh/tri-mesh'
 
 /** A connected piece of a skin, by what it encloses and where it is. */
 export interface SkinPiece {

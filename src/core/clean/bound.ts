@@ -15,7 +15,8 @@ import {
   sub,
   type Vec3,
 } from '@/core/math/vec'
-import { corners as trianglePlaces, crossOf, placeAt, placesOf, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { corners as trianglePlaces, placeAt, placesOf, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf } from '@/core/mesh/triangle'
 import { vertexNormals } from '@/core/mesh/vertex-normals'
 import { conicsOf, evenly, meet, ontoConic, seamOf, smoothThrough, type Within } from './meet'
 import { alongCurve, fittedFace, type FittedFace } from './fitted-face'

@@ -1,7 +1,8 @@
 /** What lies on no shape, divided into pieces that each face one way, so that each can be one fitted face. */
 import { dot, normalize, type Vec3 } from '@/core/math/vec'
 import { triangleOf, type Topology } from '@/core/mesh/topology'
-import { crossOf, triangleArea, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf, triangleArea } from '@/core/mesh/triangle'
 
 /** Triangles that turn more than this from one to the next are of two surfaces (cosine). */
 const sharp = Math.cos((40 * Math.PI) / 180)

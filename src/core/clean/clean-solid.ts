@@ -10,18 +10,9 @@ import { offShape, type Shape } from '@/core/fit/shape'
 import { facetSolidOf, requireManifold } from '@/core/join/facet-solid'
 import { buildTopology, findRims, triangleOf, type Topology } from '@/core/mesh/topology'
 import type { Vec3 } from '@/core/math/vec'
-import {
-  diagonal,
-  meshArea,
-  meshBounds,
-  meshVolume,
-  middleOf,
-  placesOf,
-  triangleCount,
-  vertex,
-  verticesOf,
-  type TriMesh,
-} from '@/core/mesh/tri-mesh'
+import { meshArea, meshVolume } from '@/core/mesh/measures'
+import { diagonal, meshBounds, placesOf, triangleCount, vertex, verticesOf, type TriMesh } from '@/core/mesh/tri-mesh'
+import { middleOf } from '@/core/mesh/triangle'
 import { offHeight } from '@/core/surface/height'
 import type { CleanFace } from './clean-face'
 import { coarser, type Coarser } from './coarser'

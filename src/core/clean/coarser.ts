@@ -7,7 +7,8 @@ import { dot, type Vec3 } from '@/core/math/vec'
 import { simplify } from '@/core/mend/simplify'
 import { NearestPoints } from '@/core/mesh/nearest'
 import { buildTopology, type Topology } from '@/core/mesh/topology'
-import { corners, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
+import { corners, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleNormals } from '@/core/mesh/triangle'
 
 export interface Coarser {
   readonly mesh: TriMesh

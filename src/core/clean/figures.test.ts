@@ -1,7 +1,7 @@
 /** What clean solids come to on small parts, kept as figures: any change to them shows here, and is looked at. */
 import { describe, expect, it } from '@jest/globals'
 import type { ExactBody } from '@/core/bodies/body'
-import { meshVolume } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
 import { recognise } from '@/core/fit/recognise'
 import { digest } from '@/testing/digest'
 import { part, type PartName } from '@/testing/parts'

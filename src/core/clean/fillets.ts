@@ -7,7 +7,8 @@ import type { Fitted } from '@/core/fit/fit-shape'
 import { normalOf, offShape } from '@/core/fit/shape'
 import { cross, dot, perpendicular, scale, sub, type Vec3 } from '@/core/math/vec'
 import { edgeLength, nextIn, triangleOf, type Topology } from '@/core/mesh/topology'
-import { middleOf, placesOf, triangleArea, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { placesOf, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { middleOf, triangleArea } from '@/core/mesh/triangle'
 
 /** Neighbours whose normals turn by less than this at the border run on into each other. */
 const smooth = Math.cos((12 * Math.PI) / 180)

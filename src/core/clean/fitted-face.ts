@@ -1,7 +1,8 @@
 /** A piece of a mesh that lies on no shape, as one fitted B-spline face. */
 import type { BoundCurve } from '@/core/bodies/bounded'
 import { add, addScaled, cross, dot, length, normalize, scale, sub, type Vec3 } from '@/core/math/vec'
-import { corners, crossOf, middleOf, triangleArea, vertex, verticesOf, type TriMesh } from '@/core/mesh/tri-mesh'
+import { corners, vertex, verticesOf, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf, middleOf, triangleArea } from '@/core/mesh/triangle'
 import { fitHeight, type HeightFit, type Weighed } from '@/core/surface/fit-height'
 import { groundOver, offHeight } from '@/core/surface/height'
 

@@ -1,7 +1,9 @@
 /** Whether a mesh is a straight prism: two flat ends and walls square to them; and its outline. */
 import { dot, normalize, scale, type Vec3 } from '@/core/math/vec'
 import { nextIn, triangleOf, type Topology } from '@/core/mesh/topology'
-import { crossOf, meshArea, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshArea } from '@/core/mesh/measures'
+import { triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf } from '@/core/mesh/triangle'
 import { filledRows } from './filled-row'
 import { drawingPlane, toPlane, type DrawingPlane } from '@/core/outline/drawing'
 import type { Row } from '@/core/trace/rows'

@@ -1,16 +1,8 @@
 /** Finds bores: round walls that face their own axis, on clean downloads and on noisy scans. */
 import { cross, dot, frame, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { buildTopology, triangleOf, type Topology } from '@/core/mesh/topology'
-import {
-  corners,
-  crossOf,
-  diagonal,
-  meshBounds,
-  triangleCount,
-  triangleNormals,
-  vertex,
-  type TriMesh,
-} from '@/core/mesh/tri-mesh'
+import { corners, diagonal, meshBounds, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf, triangleNormals } from '@/core/mesh/triangle'
 import { alongAxis, axisFromNormals, distanceToAxis, fitCylinder, type Cylinder } from './cylinder-fit'
 
 export interface Bore {

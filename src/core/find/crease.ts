@@ -1,7 +1,8 @@
 /** Sharp edges of a mesh: the one nearest to a place, and the row of them that runs on without a bend. */
 import { cross, distance, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { buildTopology, nextIn, triangleOf } from '@/core/mesh/topology'
-import { crossOf, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf } from '@/core/mesh/triangle'
 
 /** Edges that bend more than this are sharp, degrees. */
 const sharp = 20

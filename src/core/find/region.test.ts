@@ -1,5 +1,6 @@
 import { describe, expect, it } from '@jest/globals'
-import { concatMeshes, corners, meshArea, keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshArea } from '@/core/mesh/measures'
+import { concatMeshes, corners, keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { refine } from '@/core/mend/refine'
 import { addFolds } from '@/demo/damage'
 import { box, cylinder, shifted, sphere, without } from '@/testing/shapes'

@@ -10,7 +10,8 @@ import { findDegenerate, findDuplicates, findFolded } from '@/core/mesh/defects'
 import { MeshSearch } from '@/core/mesh/closest'
 import { findSelfCrossings } from '@/core/mesh/self-crossing'
 import { buildTopology, findPieces, triangleOf, vertexTriangles, type Topology } from '@/core/mesh/topology'
-import { corners, triangleArea, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
+import { corners, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleArea, triangleNormals } from '@/core/mesh/triangle'
 import { StepError } from '@/core/base/step-error'
 
 const how = { mode: z.enum(['add', 'take']).default('add') }

@@ -7,7 +7,8 @@ import { symmetricEigen } from '@/core/math/eigen'
 import { meanOf, spreadOf, sphereThrough } from '@/core/math/through'
 import { addScaled, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { triangleOf, type Topology } from '@/core/mesh/topology'
-import { crossOf, diagonal, meshBounds, triangleArea, triangleCount, type TriMesh, vertex } from '@/core/mesh/tri-mesh'
+import { diagonal, meshBounds, triangleCount, type TriMesh, vertex } from '@/core/mesh/tri-mesh'
+import { crossOf, triangleArea } from '@/core/mesh/triangle'
 import { axisFromNormals, fitCylinder } from './cylinder-fit'
 
 export interface SkinField {

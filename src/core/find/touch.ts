@@ -6,7 +6,8 @@ import { axisFromNormals, fitCylinder } from './cylinder-fit'
 import { symmetricEigen } from '@/core/math/eigen'
 import { dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { MeshSearch } from '@/core/mesh/closest'
-import { corners, crossOf, type TriMesh } from '@/core/mesh/tri-mesh'
+import { corners, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf } from '@/core/mesh/triangle'
 import { StepError } from '@/core/base/step-error'
 
 /** plane: the flat area round a place; axis: of the round wall there; line: from one point to another; point: the place itself. */

@@ -3,7 +3,8 @@ import { describe, expect, it } from '@jest/globals'
 import { quiet } from '@/core/base/work'
 import { cleanSolidOf } from '@/core/clean/clean-solid'
 import { random } from '@/core/math/random'
-import { meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { type TriMesh } from '@/core/mesh/tri-mesh'
 import { recognise } from './recognise'
 
 /**

@@ -4,7 +4,8 @@
  */
 import { flood } from '@/core/mesh/flood'
 import { edgeLength, triangleOf, type Topology } from '@/core/mesh/topology'
-import { corners, crossOf, triangleArea, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { corners, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf, triangleArea } from '@/core/mesh/triangle'
 import { dot, normalize, type Vec3 } from '@/core/math/vec'
 import type { Fitted } from './fit-shape'
 import { normalOf, offShape } from './shape'

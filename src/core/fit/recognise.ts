@@ -9,15 +9,8 @@ import { surfaceAround, type SkinField } from '@/core/find/smooth-surface'
 import { dot, type Vec3 } from '@/core/math/vec'
 import { flood } from '@/core/mesh/flood'
 import { buildTopology, triangleOf, type Topology } from '@/core/mesh/topology'
-import {
-  diagonal,
-  meshBounds,
-  triangleArea,
-  triangleCount,
-  triangleNormals,
-  vertex,
-  type TriMesh,
-} from '@/core/mesh/tri-mesh'
+import { diagonal, meshBounds, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleArea, triangleNormals, crossOf } from '@/core/mesh/triangle'
 import { settleBorders } from './borders'
 import { cleanRegions } from './clean/clean-regions'
 import { decimalStep } from './decimals'
@@ -534,9 +527,7 @@ function joinEqual(
 }
 
 function facesAs(mesh: TriMesh, shape: Fitted, t: number, p: Vec3): boolean {
-  const [a, b, c] = [0, 1, 2].map((k) => vertex(mesh, mesh.triangles[3 * t + k]))
-  const [u, v] = [b, c].map((q): Vec3 => [q[0] - a[0], q[1] - a[1], q[2] - a[2]])
-  const n: Vec3 = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]]
+  const n = crossOf(mesh, t)
   const l = Math.hypot(...n) || 1e-300
   return (dot(n, normalOf(shape, p)) / l) * (shape.inside ? -1 : 1) > facing
 }

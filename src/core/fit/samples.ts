@@ -1,6 +1,7 @@
 /** What shapes are fitted to: the corners of picked triangles, with normals and the area each stands for. */
 import { length, normalize, type Vec3 } from '@/core/math/vec'
-import { crossOf, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf } from '@/core/mesh/triangle'
 
 export interface Samples {
   readonly points: readonly Vec3[]

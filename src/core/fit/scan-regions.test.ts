@@ -1,7 +1,8 @@
 /** How scans are divided: borders, strips, waves, and surfaces that no one shape holds. */
 import { describe, expect, it } from '@jest/globals'
 import { buildTopology } from '@/core/mesh/topology'
-import { triangleCount, triangleNormals, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleNormals } from '@/core/mesh/triangle'
 import { box, cylinder, shaken } from '@/testing/shapes'
 import { settleBorders } from './borders'
 import type { Fitted } from './fit-shape'

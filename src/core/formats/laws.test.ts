@@ -1,7 +1,8 @@
 /** What is written is read again: any body, in every format that takes meshes. */
 import { describe, expect, it } from '@jest/globals'
 import fc from 'fast-check'
-import { meshArea, meshBounds, meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
+import { meshArea, meshVolume } from '@/core/mesh/measures'
+import { meshBounds, triangleCount } from '@/core/mesh/tri-mesh'
 import { anyBody, fewRuns } from '@/testing/small-bodies'
 import { readMeshFile } from './read'
 import { formatByEnding, formatOf, formats } from './registry'

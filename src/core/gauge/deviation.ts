@@ -1,4 +1,5 @@
 /** How far one mesh lies from another: signed, weighted by area, both ways. */
+import { crossInto } from '@/core/mesh/triangle'
 import { NearestInGrid, type Nearest } from '@/core/mesh/nearest'
 import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { vertexNormals } from '@/core/mesh/vertex-normals'
@@ -24,6 +25,9 @@ export const plainReferenceOf = (mesh: TriMesh): Reference => ({
   normals: null,
 })
 
+/** Cross product of the triangle at hand; nothing is made for each. */
+const across = new Float64Array(3)
+
 /** Signed distance of a point from a reference, mm; positive outside. Infinity when nothing lies within `within`. */
 export function signedDistance(r: Reference, x: number, y: number, z: number, within = Infinity): number {
   const n = r.nearest
@@ -36,18 +40,8 @@ export function signedDistance(r: Reference, x: number, y: number, z: number, wi
     ny = 0,
     nz = 0
   if (!r.normals) {
-    const a = 3 * k[t],
-      b = 3 * k[t + 1],
-      c = 3 * k[t + 2]
-    const ux = p[b] - p[a],
-      uy = p[b + 1] - p[a + 1],
-      uz = p[b + 2] - p[a + 2],
-      vx = p[c] - p[a],
-      vy = p[c + 1] - p[a + 1],
-      vz = p[c + 2] - p[a + 2]
-    nx = uy * vz - uz * vy
-    ny = uz * vx - ux * vz
-    nz = ux * vy - uy * vx
+    crossInto(p, k, t / 3, across)
+    ;[nx, ny, nz] = across
   } else
     for (let c = 0; c < 3; c++) {
       const o = 3 * k[t + c],
@@ -109,16 +103,7 @@ export function sampleDeviation(mesh: TriMesh, to: Reference, count = 100_000, w
     vertexArea = new Float64Array(vertices)
   let total = 0
   for (let t = 0; t < n; t++) {
-    const a = 3 * k[3 * t],
-      b = 3 * k[3 * t + 1],
-      c = 3 * k[3 * t + 2]
-    const ux = p[b] - p[a],
-      uy = p[b + 1] - p[a + 1],
-      uz = p[b + 2] - p[a + 2],
-      vx = p[c] - p[a],
-      vy = p[c + 1] - p[a + 1],
-      vz = p[c + 2] - p[a + 2]
-    area[t] = Math.sqrt((uy * vz - uz * vy) ** 2 + (uz * vx - ux * vz) ** 2 + (ux * vy - uy * vx) ** 2) / 2
+    area[t] = crossInto(p, k, t, across) / 2
     total += area[t]
   }
   const inside = Math.max(0, count - vertices)

@@ -1,5 +1,6 @@
 import { describe, expect, it } from '@jest/globals'
-import { keepTriangles, meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { keepTriangles, triangleCount } from '@/core/mesh/tri-mesh'
 import { mendAll } from '@/core/mend/mend-all'
 import { sphere, shifted } from '@/testing/shapes'
 import { loyaltyFacts, loyaltyOf, loyaltyWarning, loyaltyWords } from './loyalty'

@@ -1,15 +1,9 @@
 /** How loyal a mended skin is to what was scanned: how much of the sound skin is still there, how far off the rest lies, and what was made up. */
 import { boxOf, flagInBox, type Box } from '@/core/mesh/in-box'
 import { NearestInGrid } from '@/core/mesh/nearest'
-import {
-  diagonal,
-  keepTriangles,
-  meshBounds,
-  meshVolume,
-  triangleArea,
-  triangleCount,
-  type TriMesh,
-} from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { diagonal, keepTriangles, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleArea } from '@/core/mesh/triangle'
 import { buildTopology } from '@/core/mesh/topology'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import { shareBeyond, type TwoSided } from './deviation'

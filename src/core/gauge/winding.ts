@@ -1,10 +1,14 @@
 /** Generalised winding number of a soup of triangles (Jacobson, Kavan & Sorkine-Hornung 2013) in its fast form (Barill et al. 2018): about 1 inside, 0 outside, sound or not. */
+import { crossInto } from '@/core/mesh/triangle'
 import { buildBoxTree, type BoxTree } from '@/core/mesh/box-tree'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
 
 const leafSize = 4
 /** A node counts as one dipole from this many of its radii away. */
 const far = 2.2
+
+/** Cross product of the triangle at hand; nothing is made for each. */
+const across = new Float64Array(3)
 
 export class WindingNumber {
   private readonly tree: BoxTree
@@ -25,15 +29,8 @@ export class WindingNumber {
         const a = 3 * k[3 * order[i]],
           b = 3 * k[3 * order[i] + 1],
           c = 3 * k[3 * order[i] + 2]
-        const ux = p[b] - p[a],
-          uy = p[b + 1] - p[a + 1],
-          uz = p[b + 2] - p[a + 2],
-          vx = p[c] - p[a],
-          vy = p[c + 1] - p[a + 1],
-          vz = p[c + 2] - p[a + 2]
-        const nx = (uy * vz - uz * vy) / 2,
-          ny = (uz * vx - ux * vz) / 2,
-          nz = (ux * vy - uy * vx) / 2
+        crossInto(p, k, order[i], across)
+        const [nx, ny, nz] = [across[0] / 2, across[1] / 2, across[2] / 2]
         const area = Math.sqrt(nx * nx + ny * ny + nz * nz)
         weight[first + l] += area
         for (let a3 = 0; a3 < 3; a3++) nodes[o + a3] += (area * (p[a + a3] + p[b + a3] + p[c + a3])) / 3

@@ -6,7 +6,8 @@ import { cutAndRefill } from '@/core/mend/cut-and-refill'
 import { growPick, pickField } from '@/core/find/region'
 import { growSurface } from '@/core/find/smooth-surface'
 import { buildTopology, findPieces } from '@/core/mesh/topology'
-import { meshVolume, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 
 export interface RegionDeleted {
   readonly mesh: TriMesh

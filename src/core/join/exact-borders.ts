@@ -2,7 +2,8 @@
 import type { FacePart, MeshBody } from '@/core/bodies/body'
 import type { Vec3 } from '@/core/math/vec'
 import { buildTopology, findRims } from '@/core/mesh/topology'
-import { keepTriangles, triangleArea, triangleCount, vertex } from '@/core/mesh/tri-mesh'
+import { keepTriangles, triangleCount, vertex } from '@/core/mesh/tri-mesh'
+import { triangleArea } from '@/core/mesh/triangle'
 
 export interface ExactRest {
   readonly face: FacePart

@@ -7,7 +7,8 @@ import { solidOfFaces } from '@/core/kernels/exact/facet-solid'
 import { add, dot, normalize, type Vec3 } from '@/core/math/vec'
 import { polyhedronOf } from '@/core/mesh/polyhedron'
 import { buildTopology, type Topology } from '@/core/mesh/topology'
-import { crossOf, middleOf, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf, middleOf } from '@/core/mesh/triangle'
 
 /** More faces than this take the exact kernel beyond all patience. */
 export const mostFaces = 50_000

@@ -1,7 +1,8 @@
 /** What holds for booleans of any two bodies. */
 import { describe, expect, it } from '@jest/globals'
 import fc from 'fast-check'
-import { transformMesh, meshVolume, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { transformMesh, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { checkUp } from '@/core/mesh/check-up'
 import { StepError } from '@/core/base/step-error'
 import { anyBody, anyMove, fewRuns } from '@/testing/small-bodies'

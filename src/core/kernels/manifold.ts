@@ -1,6 +1,7 @@
 /** Adapter to the manifold-3d library: booleans of closed meshes, with the source triangle of each result triangle. */
 import loadManifold, { type ManifoldToplevel } from 'manifold-3d'
-import { diagonal, meshBounds, meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { diagonal, meshBounds, type TriMesh } from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/base/step-error'
 import { isTrap, spoil } from './trap'
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from '@jest/globals'
-import { meshVolume } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
 import { sphere } from '@/testing/shapes'
 import { booleanOf, manifoldKernel } from './manifold'
 import { isSpoilt, isTrap } from './trap'

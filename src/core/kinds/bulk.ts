@@ -1,5 +1,6 @@
 /** What readouts tell of any skin: volume and middle where it is closed, area, place. */
-import { boundsSize, meshArea, meshBounds, meshCentroid, meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshArea, meshCentroid, meshVolume } from '@/core/mesh/measures'
+import { boundsSize, meshBounds, type TriMesh } from '@/core/mesh/tri-mesh'
 import type { FactRow } from './kind'
 import { placeOf } from './place'
 

@@ -1,7 +1,8 @@
 /** Laws that every kind of body keeps: bytes there and back, moves that can be taken back, figures that do not change with the place. */
 import { describe, expect, it } from '@jest/globals'
 import fc from 'fast-check'
-import { boundsSize, emptyMesh, meshVolume } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { boundsSize, emptyMesh } from '@/core/mesh/tri-mesh'
 import { applyPoint, compose, mirror, rotation, scaling, translation, type Affine } from '@/core/math/affine'
 import type { Vec3 } from '@/core/math/vec'
 import { meshBody, type Body } from '@/core/bodies/body'

@@ -7,16 +7,8 @@ import type { Facts } from '@/core/base/facts'
 import { checkUp, faultWords } from '@/core/mesh/check-up'
 import { countHoles } from '@/core/mesh/scraps'
 import { buildTopology, findPieces } from '@/core/mesh/topology'
-import {
-  boundsSize,
-  meshArea,
-  meshBounds,
-  meshCentroid,
-  meshVolume,
-  transformMesh,
-  triangleCount,
-  vertexCount,
-} from '@/core/mesh/tri-mesh'
+import { meshArea, meshCentroid, meshVolume } from '@/core/mesh/measures'
+import { boundsSize, meshBounds, transformMesh, triangleCount, vertexCount } from '@/core/mesh/tri-mesh'
 import { applyPoint, determinant, type Affine } from '@/core/math/affine'
 import { length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { facePartSchema } from './exact'

@@ -2,7 +2,8 @@
 import { length } from '@/core/math/vec'
 import { boxOf, flagInBox } from '@/core/mesh/in-box'
 import { NearestInGrid } from '@/core/mesh/nearest'
-import { crossOf, diagonal, keepTriangles, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { diagonal, keepTriangles, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf } from '@/core/mesh/triangle'
 import type { Survey } from './survey'
 
 /** Within this share of the diagonal two skins are one. */

@@ -1,6 +1,7 @@
 import { describe, expect, it } from '@jest/globals'
 import { buildTopology } from '@/core/mesh/topology'
-import { concatMeshes, meshArea, meshVolume, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshArea, meshVolume } from '@/core/mesh/measures'
+import { concatMeshes, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { deviation } from '@/core/gauge/deviation'
 import { plateMesh } from '@/core/scan/shapes'
 import { box, cylinder, shaken, sheet, shifted, sphere, torus, without, awkward } from '@/testing/shapes'

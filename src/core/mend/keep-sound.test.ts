@@ -1,6 +1,7 @@
 import { describe, expect, it } from '@jest/globals'
 import { random } from '@/core/math/random'
-import { concatMeshes, meshVolume, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { concatMeshes, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { deviation } from '@/core/gauge/deviation'
 import { gripShape } from '@/core/scan/shapes'
 import { inward, sphere, torus, without } from '@/testing/shapes'

@@ -1,15 +1,8 @@
 /** Laws that the mending tools keep on random damage: what is right before stays right, and each does what its name says and no more. */
 import { describe, expect, it } from '@jest/globals'
 import { random } from '@/core/math/random'
-import {
-  concatMeshes,
-  keepTriangles,
-  meshArea,
-  meshVolume,
-  triangleCount,
-  vertex,
-  type TriMesh,
-} from '@/core/mesh/tri-mesh'
+import { meshArea, meshVolume } from '@/core/mesh/measures'
+import { concatMeshes, keepTriangles, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { weldMesh } from '@/core/mesh/weld'
 import { deviation } from '@/core/gauge/deviation'
 import { addFolds } from '@/demo/damage'

@@ -2,7 +2,8 @@
 import type { Vec3 } from '@/core/math/vec'
 import { edgeKey } from '@/core/mesh/edge-key'
 import { nextIn, vertexTriangles, type Rim } from '@/core/mesh/topology'
-import { triangleNormals, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleNormals } from '@/core/mesh/triangle'
 import type { Patch } from './patch'
 
 export interface Loop {

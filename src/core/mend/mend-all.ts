@@ -1,6 +1,7 @@
 /** One click: what a mesh is made of is seen first, then every piece is mended as what it is, and the result is held to what was scanned. */
 import { buildTopology, type Rim } from '@/core/mesh/topology'
-import { meshArea, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshArea } from '@/core/mesh/measures'
+import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { weldMesh } from '@/core/mesh/weld'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, span, quiet, type Work } from '@/core/base/work'

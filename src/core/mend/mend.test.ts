@@ -1,11 +1,11 @@
 import { describe, expect, it } from '@jest/globals'
 import { random } from '@/core/math/random'
+import { meshVolume } from '@/core/mesh/measures'
 import {
   concatMeshes,
   flipTriangles,
   keepTriangles,
   meshFrom,
-  meshVolume,
   transformMesh,
   triangleCount,
   type TriMesh,

@@ -1,6 +1,7 @@
 /** A thin plate scanned on both sides comes as two open sheets back to back: their borders are joined all round. */
 import { distance, dot, length, scale, type Vec3 } from '@/core/math/vec'
-import { crossOf, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf } from '@/core/mesh/triangle'
 import type { Rim } from '@/core/mesh/topology'
 import { triangleOf } from '@/core/mesh/topology'
 import { bridgeGap } from './bridge-gap'

@@ -1,6 +1,7 @@
 /** Closes an open relief downwards: its border gets walls straight down to a level base, as ground is made printable. Common practice, no source. */
 import { addScaled, dot, length, scale, sub, type Vec3 } from '@/core/math/vec'
-import { boundsSize, crossOf, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { boundsSize, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf } from '@/core/mesh/triangle'
 import type { Rim } from '@/core/mesh/topology'
 import { joinPatches, loopOfRim } from './loop'
 import { Patch } from './patch'

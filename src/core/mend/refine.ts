@@ -3,7 +3,8 @@ import { NearestInGrid } from '@/core/mesh/nearest'
 import { edgeKey } from '@/core/mesh/edge-key'
 import { PolygonEdit } from '@/core/mesh/polygon-edit'
 import { buildTopology, nextIn, triangleOf } from '@/core/mesh/topology'
-import { crossInto, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
+import { type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossInto, triangleNormals } from '@/core/mesh/triangle'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 
 export interface RefineChoice {

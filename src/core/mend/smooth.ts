@@ -1,7 +1,9 @@
 /** Smooths a mesh or a region of it: evenly, by least bending, or with edges kept sharp. */
 import { conjugateGradient } from '@/core/math/conjugate-gradient'
 import { buildTopology, nextIn, vertexTriangles, type VertexTriangles } from '@/core/mesh/topology'
-import { crossInto, meshVolume, triangleCount, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossInto, triangleNormals } from '@/core/mesh/triangle'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 
 export interface SmoothChoice {

@@ -1,6 +1,7 @@
 /** Stray pieces. */
 import { buildTopology, findPieces, triangleOf } from '@/core/mesh/topology'
-import { keepTriangles, triangleArea, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleArea } from '@/core/mesh/triangle'
 import { MeshSearch } from '@/core/mesh/closest'
 
 export interface SpeckRule {

@@ -2,7 +2,8 @@
 import { many } from '@/core/base/say'
 import { cross, length, sub } from '@/core/math/vec'
 import { buildTopology, findPieces, findRims, triangleOf, type Rim, type Topology } from '@/core/mesh/topology'
-import { crossOf, triangleArea, type TriMesh, vertex } from '@/core/mesh/tri-mesh'
+import { type TriMesh, vertex } from '@/core/mesh/tri-mesh'
+import { crossOf, triangleArea } from '@/core/mesh/triangle'
 import { findScraps } from '@/core/mesh/scraps'
 
 /** A rim is a border, not a hole, when the least skin that could span it has at least this share of its piece's area. Common practice, no source. */

@@ -1,6 +1,7 @@
 /** The pieces of a mesh, each as a mesh of its own, largest area first. */
 import { buildTopology, findPieces } from '@/core/mesh/topology'
-import { triangleArea, type TriMesh } from '@/core/mesh/tri-mesh'
+import { type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleArea } from '@/core/mesh/triangle'
 
 /** @param least pieces with less than this share of the largest one's area are left out, 0 to 1 */
 export function takeApart(mesh: TriMesh, least: number): { pieces: TriMesh[]; leftOut: number } {

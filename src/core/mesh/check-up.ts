@@ -1,17 +1,8 @@
 /** What is wrong with a mesh, how much of it, and where. */
 import { cornerFans, buildTopology, type Topology, findRims, type Rim, nextIn, triangleOf } from './topology'
 import { findSelfCrossings } from './self-crossing'
-import {
-  boundsSize,
-  corners,
-  meshArea,
-  meshBounds,
-  meshVolume,
-  triangleCount,
-  vertex,
-  vertexCount,
-  type TriMesh,
-} from './tri-mesh'
+import { meshArea, meshVolume } from './measures'
+import { boundsSize, corners, meshBounds, triangleCount, vertex, vertexCount, type TriMesh } from './tri-mesh'
 import type { Vec3 } from '@/core/math/vec'
 import { span, quiet, type Work } from '@/core/base/work'
 import { findDegenerate, findDuplicates, findFolded } from './defects'

@@ -1,6 +1,7 @@
 /** Normals for drawing: smooth where the skin is smooth, broken at creases, so that edges read as edges. */
 import { vertexTriangles } from './topology'
-import { crossOf, triangleCount, type TriMesh } from './tri-mesh'
+import { triangleCount, type TriMesh } from './tri-mesh'
+import { crossOf } from './triangle'
 
 export interface Creased {
   /** Corners, one for each vertex and smooth side of it. */

@@ -1,11 +1,15 @@
 /** Bad single triangles: without area, doubled, or folded over. */
 import { nextIn, prevIn, triangleOf, type Topology } from './topology'
-import { crossInto, diagonal, meshBounds, triangleCount, type TriMesh } from './tri-mesh'
+import { diagonal, meshBounds, triangleCount, type TriMesh } from './tri-mesh'
+import { crossInto } from './triangle'
 
 /** A triangle lower than this share of the diagonal has no area worth the name. */
 export const degenerateShare = 1e-7
 /** Neighbours that meet back to back within this angle are a fold. */
 export const foldDegrees = 20
+
+/** Cross product of the triangle at hand; nothing is made for each. */
+const across = new Float64Array(3)
 
 /** Triangles with a corner used twice or without height. */
 export function findDegenerate(mesh: TriMesh): number[] {
@@ -32,11 +36,8 @@ export function findDegenerate(mesh: TriMesh): number[] {
     const wx = vx - ux,
       wy = vy - uy,
       wz = vz - uz
-    const nx = uy * vz - uz * vy,
-      ny = uz * vx - ux * vz,
-      nz = ux * vy - uy * vx
     const longest = Math.max(ux * ux + uy * uy + uz * uz, vx * vx + vy * vy + vz * vz, wx * wx + wy * wy + wz * wz)
-    if (!(Math.sqrt(nx * nx + ny * ny + nz * nz) > limit * Math.sqrt(longest))) out.push(t)
+    if (!(crossInto(p, k, t, across) > limit * Math.sqrt(longest))) out.push(t)
   }
   return out
 }

@@ -3,7 +3,8 @@ import { random } from '@/core/math/random'
 import { box, sheet, sphere, torus, without } from '@/testing/shapes'
 import { EditMesh } from './edit-mesh'
 import { buildTopology, cornerFans } from './topology'
-import { meshArea, meshVolume, triangleCount, type TriMesh } from './tri-mesh'
+import { meshArea, meshVolume } from './measures'
+import { triangleCount, type TriMesh } from './tri-mesh'
 
 /** Vertices less edges plus faces: what no collapse or flip may change. */
 const euler = (m: TriMesh) => m.positions.length / 3 - buildTopology(m).edges + triangleCount(m)

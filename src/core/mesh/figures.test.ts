@@ -18,17 +18,8 @@ import { countHoles, findScraps } from './scraps'
 import { crossingsFrom, findSelfCrossings } from './self-crossing'
 import { splitLong } from './split-long'
 import { buildTopology, cornerFans, findPieces, findRims, vertexTriangles } from './topology'
-import {
-  concatMeshes,
-  diagonal,
-  keepTriangles,
-  meshArea,
-  meshBounds,
-  meshCentroid,
-  meshVolume,
-  triangleCount,
-  type TriMesh,
-} from './tri-mesh'
+import { meshArea, meshCentroid, meshVolume } from './measures'
+import { concatMeshes, diagonal, keepTriangles, meshBounds, triangleCount, type TriMesh } from './tri-mesh'
 import { vertexNormals } from './vertex-normals'
 import { weldSoup } from './weld'
 

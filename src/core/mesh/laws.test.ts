@@ -22,19 +22,9 @@ import {
   trianglesOfQuads,
 } from './quad-mesh'
 import { buildTopology, findRims, vertexTriangles } from './topology'
-import {
-  concatMeshes,
-  corners,
-  crossOf,
-  keepTriangles,
-  meshArea,
-  meshBounds,
-  meshVolume,
-  triangleArea,
-  triangleCount,
-  triangleNormals,
-  type TriMesh,
-} from './tri-mesh'
+import { meshArea, meshVolume } from './measures'
+import { concatMeshes, corners, keepTriangles, meshBounds, triangleCount, type TriMesh } from './tri-mesh'
+import { crossOf, triangleArea, triangleNormals } from './triangle'
 
 /** The nearest place of a triangle to a point (Ericson 2005, chapter 5.1.5), squared distance. */
 function squareTo([a, b, c]: readonly Vec3[], p: Vec3): number {

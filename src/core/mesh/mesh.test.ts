@@ -8,17 +8,8 @@ import { MeshSearch } from './closest'
 import { EditMesh } from './edit-mesh'
 import { findSelfCrossings, trianglesCross } from './self-crossing'
 import { buildTopology, cornerFans, findPieces, findRims, vertexTriangles } from './topology'
-import {
-  compact,
-  concatMeshes,
-  keepTriangles,
-  meshArea,
-  meshBounds,
-  meshFrom,
-  meshVolume,
-  triangleCount,
-  vertexCount,
-} from './tri-mesh'
+import { meshArea, meshVolume } from './measures'
+import { compact, concatMeshes, keepTriangles, meshBounds, meshFrom, triangleCount, vertexCount } from './tri-mesh'
 import { weldMesh, weldSoup } from './weld'
 
 describe('neighbours', () => {

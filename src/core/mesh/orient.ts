@@ -1,7 +1,8 @@
 /** Which way triangles face: one way round within each piece, then outward. */
 import { NearestInGrid } from './nearest'
 import { buildTopology, findPieces, open, shared, triangleOf } from './topology'
-import { corners, crossOf, triangleCount, type TriMesh } from './tri-mesh'
+import { corners, triangleCount, type TriMesh } from './tri-mesh'
+import { crossOf } from './triangle'
 import { normalize, type Vec3 } from '@/core/math/vec'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 

@@ -4,7 +4,8 @@
  */
 import { addScaled, cross, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { buildTopology, findPieces, nextIn, triangleOf } from './topology'
-import { crossOf, triangleCount, vertex, vertexCount, type TriMesh } from './tri-mesh'
+import { triangleCount, vertex, vertexCount, type TriMesh } from './tri-mesh'
+import { crossOf } from './triangle'
 
 export interface FlatFace {
   readonly at: Vec3

@@ -1,4 +1,5 @@
 /** A mesh of quads: its edges, its irregular points, and how good its quads are. */
+import { cross, type Vec3 } from '@/core/math/vec'
 import { DisjointSets } from '@/core/math/disjoint-sets'
 import { cornerCosine } from './corner-angle'
 import { edgeKey } from './edge-key'
@@ -56,6 +57,18 @@ export function quadTopology({ positions, quads }: QuadMesh): QuadTopology {
     if (twin[h] < 0) rim[a] = rim[b] = 1
   }
   return { twin, valence, rim, edges, closed: n > 0 && twin.every((t) => t >= 0) }
+}
+
+/** Cross product of the diagonals of a quad: twice its area along its normal. */
+export function quadCross(
+  { positions: p, quads }: { readonly positions: ArrayLike<number>; readonly quads: Uint32Array },
+  q: number,
+): Vec3 {
+  const [a, b, c, d] = [3 * quads[4 * q], 3 * quads[4 * q + 1], 3 * quads[4 * q + 2], 3 * quads[4 * q + 3]]
+  return cross(
+    [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]],
+    [p[d] - p[b], p[d + 1] - p[b + 1], p[d + 2] - p[b + 2]],
+  )
 }
 
 /** Normals at the vertices of quads, longer where these are larger. */

@@ -2,7 +2,8 @@
 import { insideOutline } from '@/core/math/outline'
 import { add, cross, dot, frame, length, scale, sub, type Vec3 } from '@/core/math/vec'
 import { findPieces, findRims, triangleOf, type Rim, type Topology } from './topology'
-import { triangleArea, type TriMesh, vertex } from './tri-mesh'
+import { type TriMesh, vertex } from './tri-mesh'
+import { triangleArea } from './triangle'
 
 export interface Scraps {
   /** Piece of each triangle. */

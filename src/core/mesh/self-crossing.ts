@@ -2,7 +2,8 @@
 import { orient2d, orient3d } from 'robust-predicates'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import { buildBoxTree, visitPairsFrom, visitSelfPairs } from './box-tree'
-import { crossOf, diagonal, meshBounds, type TriMesh } from './tri-mesh'
+import { diagonal, meshBounds, type TriMesh } from './tri-mesh'
+import { crossOf } from './triangle'
 
 /** Crossings shallower than this share of the diagonal are contact within the precision of the coordinates, not crossings. */
 export const contactShare = 2e-7

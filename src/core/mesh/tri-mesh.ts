@@ -27,12 +27,6 @@ export const corners = (m: TriMesh, t: number): [Vec3, Vec3, Vec3] => [
   vertex(m, m.triangles[3 * t + 2]),
 ]
 
-/** The middle of a triangle. */
-export function middleOf(m: TriMesh, t: number): Vec3 {
-  const [a, b, c] = corners(m, t)
-  return [(a[0] + b[0] + c[0]) / 3, (a[1] + b[1] + c[1]) / 3, (a[2] + b[2] + c[2]) / 3]
-}
-
 /** Numbers of the vertices of some triangles, each once. */
 export function verticesOf(m: TriMesh, triangles: Iterable<number>): Set<number> {
   const out = new Set<number>()
@@ -89,102 +83,6 @@ export const boundsCentre = ({ min, max }: Bounds): Vec3 => [
   (min[2] + max[2]) / 2,
 ]
 export const diagonal = (b: Bounds): number => Math.hypot(...boundsSize(b))
-
-/** Cross product of two edges of triangle t: twice the area along the outward normal. */
-export function crossOf(m: TriMesh, t: number): Vec3 {
-  crossInto(m.positions, m.triangles, t, scratch)
-  return [scratch[0], scratch[1], scratch[2]]
-}
-
-/** The same written to `out`, from coordinates and corners in whatever arrays they stand; gives its length. Nothing is made on the way. */
-export function crossInto(p: ArrayLike<number>, k: ArrayLike<number>, t: number, out: Float64Array): number {
-  const a = 3 * k[3 * t],
-    b = 3 * k[3 * t + 1],
-    c = 3 * k[3 * t + 2]
-  const ux = p[b] - p[a],
-    uy = p[b + 1] - p[a + 1],
-    uz = p[b + 2] - p[a + 2]
-  const vx = p[c] - p[a],
-    vy = p[c + 1] - p[a + 1],
-    vz = p[c + 2] - p[a + 2]
-  out[0] = uy * vz - uz * vy
-  out[1] = uz * vx - ux * vz
-  out[2] = ux * vy - uy * vx
-  return Math.sqrt(out[0] * out[0] + out[1] * out[1] + out[2] * out[2])
-}
-
-const scratch = new Float64Array(3)
-/** Area of triangle t, mm². */
-export const triangleArea = (m: TriMesh, t: number): number => crossInto(m.positions, m.triangles, t, scratch) / 2
-
-/** Unit normals, x y z for each triangle; zero for triangles without area. */
-export function triangleNormals(m: TriMesh): Float32Array {
-  const n = triangleCount(m)
-  const out = new Float32Array(3 * n)
-  for (let t = 0; t < n; t++) {
-    const c = crossOf(m, t)
-    const l = Math.hypot(c[0], c[1], c[2])
-    if (l > 0) {
-      out[3 * t] = c[0] / l
-      out[3 * t + 1] = c[1] / l
-      out[3 * t + 2] = c[2] / l
-    }
-  }
-  return out
-}
-
-/** Surface area, mm². */
-export function meshArea(m: TriMesh): number {
-  let s = 0
-  for (let t = 0; t < triangleCount(m); t++) s += triangleArea(m, t)
-  return s
-}
-
-/** Signed volume by the divergence theorem (Mirtich 1996), mm³, summed about a corner of the mesh to keep digits far from the origin. */
-export function meshVolume(m: TriMesh, triangles: Uint32Array = m.triangles): number {
-  if (!triangles.length) return 0
-  const p = m.positions
-  const cx = p[3 * triangles[0]],
-    cy = p[3 * triangles[0] + 1],
-    cz = p[3 * triangles[0] + 2]
-  let s = 0
-  for (let i = 0; i < triangles.length; i += 3) {
-    const a = 3 * triangles[i],
-      b = 3 * triangles[i + 1],
-      c = 3 * triangles[i + 2]
-    const ax = p[a] - cx,
-      ay = p[a + 1] - cy,
-      az = p[a + 2] - cz
-    const bx = p[b] - cx,
-      by = p[b + 1] - cy,
-      bz = p[b + 2] - cz
-    const dx = p[c] - cx,
-      dy = p[c + 1] - cy,
-      dz = p[c + 2] - cz
-    s += ax * (by * dz - bz * dy) + ay * (bz * dx - bx * dz) + az * (bx * dy - by * dx)
-  }
-  return s / 6
-}
-
-/** Centre of mass of what a closed mesh encloses, by the divergence theorem (Mirtich 1996), mm; null where it encloses nothing. */
-export function meshCentroid(m: TriMesh): Vec3 | null {
-  if (!m.triangles.length) return null
-  const o = vertex(m, m.triangles[0])
-  let volume = 0
-  const sum = [0, 0, 0]
-  for (let t = 0; t < triangleCount(m); t++) {
-    const [a, b, c] = corners(m, t)
-    const u = [a[0] - o[0], a[1] - o[1], a[2] - o[2]],
-      v = [b[0] - o[0], b[1] - o[1], b[2] - o[2]],
-      w = [c[0] - o[0], c[1] - o[1], c[2] - o[2]]
-    const six =
-      u[0] * (v[1] * w[2] - v[2] * w[1]) + u[1] * (v[2] * w[0] - v[0] * w[2]) + u[2] * (v[0] * w[1] - v[1] * w[0])
-    volume += six
-    for (let k = 0; k < 3; k++) sum[k] += six * (u[k] + v[k] + w[k])
-  }
-  if (!(Math.abs(volume) > 0)) return null
-  return [0, 1, 2].map((k) => o[k] + sum[k] / (4 * volume)) as unknown as Vec3
-}
 
 /** Moves a mesh; a mirroring map also turns the triangles so that they keep facing outward. */
 export function transformMesh(m: TriMesh, map: Affine): TriMesh {

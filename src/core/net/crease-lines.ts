@@ -2,7 +2,8 @@
 import { DisjointSets } from '@/core/math/disjoint-sets'
 import { addScaled, dot, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { nextIn, triangleOf, type Topology } from '@/core/mesh/topology'
-import { triangleNormals, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleNormals } from '@/core/mesh/triangle'
 
 /** 1 for half-edges at a rim, or that bend by more than an angle. */
 export function creaseFlags(mesh: TriMesh, { twin }: Topology, degrees: number | null): Uint8Array {

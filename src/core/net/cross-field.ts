@@ -2,9 +2,11 @@
  * A field of crosses over the triangles of a mesh: as smooth as it can be, along creases where there are any, and drawn to the ways in which
  * the skin bends most and least (Knöppel, Crane, Pinkall & Schröder 2013, solved with alignment; curvature after Rusinkiewicz 2004).
  */
+import { cross } from '@/core/math/vec'
 import { SparseFactor, SparseSum } from '@/core/math/sparse-cholesky'
 import { nextIn, prevIn, triangleOf, type Topology } from '@/core/mesh/topology'
-import { middleOf, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { middleOf } from '@/core/mesh/triangle'
 import { vertexNormals } from '@/core/mesh/vertex-normals'
 
 /** Frames of triangles: the first axis runs along the first edge, the second is square to it in the plane. */
@@ -225,14 +227,14 @@ const lengthOf = ({ positions: p, triangles: k }: TriMesh, h: number): number =>
 export function cotangent({ positions: p, triangles: k }: TriMesh, h: number): number {
   const [a, b, c] = [3 * k[h], 3 * k[nextIn(h)], 3 * k[prevIn(h)]]
   let dot = 0
-  const u = [0, 0, 0]
-  const v = [0, 0, 0]
+  const u: [number, number, number] = [0, 0, 0]
+  const v: [number, number, number] = [0, 0, 0]
   for (let j = 0; j < 3; j++) {
     u[j] = p[a + j] - p[c + j]
     v[j] = p[b + j] - p[c + j]
     dot += u[j] * v[j]
   }
-  const area = Math.hypot(u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0])
+  const area = Math.hypot(...cross(u, v))
   return dot / Math.max(area, 1e-300)
 }
 

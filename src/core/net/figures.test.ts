@@ -2,7 +2,7 @@
 import { describe, expect, it } from '@jest/globals'
 import { buildTopology } from '@/core/mesh/topology'
 import { quadFigures, trianglesOfQuads } from '@/core/mesh/quad-mesh'
-import { meshVolume } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
 import { digest, outcome, outcomeOf } from '@/testing/digest'
 import { part, type PartName } from '@/testing/parts'
 import { box } from '@/testing/shapes'

@@ -12,15 +12,9 @@ import { refine } from '@/core/mend/refine'
 import { NearestInGrid } from '@/core/mesh/nearest'
 import { quadCount, trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
 import { buildTopology, findPieces, nextIn, type Topology } from '@/core/mesh/topology'
-import {
-  diagonal,
-  keepTriangles,
-  meshArea,
-  meshBounds,
-  triangleArea,
-  triangleCount,
-  type TriMesh,
-} from '@/core/mesh/tri-mesh'
+import { meshArea } from '@/core/mesh/measures'
+import { diagonal, keepTriangles, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleArea } from '@/core/mesh/triangle'
 import { CreaseLines, creaseFlags, creaseVertices, longCreases } from './crease-lines'
 import { cornerQuads } from './corner-quads'
 import { crossField } from './cross-field'

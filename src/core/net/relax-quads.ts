@@ -2,11 +2,13 @@
  * Quads made even on a skin: each asks its corners towards the square that fits it best, bad ones more loudly, and corners go back on to the
  * skin, those of creases on to their lines (Bouaziz et al. 2012, "Shape-Up").
  */
+import { cross } from '@/core/math/vec'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import type { Vec3 } from '@/core/math/vec'
 import { NearestInGrid } from '@/core/mesh/nearest'
 import type { QuadMesh } from '@/core/mesh/quad-mesh'
-import { triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
+import { type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleNormals } from '@/core/mesh/triangle'
 import type { CreaseLines } from './crease-lines'
 
 export interface RelaxChoice {
@@ -63,24 +65,26 @@ function addSquare(
   normal: Float64Array,
 ): void {
   const v = [quads[q], quads[q + 1], quads[q + 2], quads[q + 3]]
-  const d = [0, 0, 0]
-  const e = [0, 0, 0]
-  const m = [0, 0, 0]
+  const [d, e, m]: [number, number, number][] = [
+    [0, 0, 0],
+    [0, 0, 0],
+    [0, 0, 0],
+  ]
   for (let k = 0; k < 3; k++) {
     d[k] = p[3 * v[2] + k] - p[3 * v[0] + k]
     e[k] = p[3 * v[3] + k] - p[3 * v[1] + k]
     m[k] = (p[3 * v[0] + k] + p[3 * v[1] + k] + p[3 * v[2] + k] + p[3 * v[3] + k]) / 4
   }
-  const c = [d[1] * e[2] - d[2] * e[1], d[2] * e[0] - d[0] * e[2], d[0] * e[1] - d[1] * e[0]]
+  const c = cross(d, e)
   const l = Math.hypot(...c)
   if (!(l > 0)) return
-  const u = c.map((x) => x / l)
+  const u: Vec3 = [c[0] / l, c[1] / l, c[2] / l]
   // Diagonals of the square: d, and e turned back by a right angle, together.
-  const turned = [e[1] * u[2] - e[2] * u[1], e[2] * u[0] - e[0] * u[2], e[0] * u[1] - e[1] * u[0]]
-  const g = d.map((x, k) => (x + turned[k]) / 4)
+  const turned = cross(e, u)
+  const g: [number, number, number] = [(d[0] + turned[0]) / 4, (d[1] + turned[1]) / 4, (d[2] + turned[2]) / 4]
   const along = g[0] * u[0] + g[1] * u[1] + g[2] * u[2]
   for (let k = 0; k < 3; k++) g[k] -= along * u[k]
-  const h = [u[1] * g[2] - u[2] * g[1], u[2] * g[0] - u[0] * g[2], u[0] * g[1] - u[1] * g[0]]
+  const h = cross(u, g)
   const size = Math.hypot(d[0], d[1], d[2]) * Math.hypot(e[0], e[1], e[2])
   // Of a square the cross is as large as the product; the smaller, the louder.
   const loud = 1 + 4 * (1 - Math.min(1, l / Math.max(size, 1e-300)))

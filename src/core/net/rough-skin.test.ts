@@ -1,7 +1,8 @@
 /** Skins for a look: few triangles, the same shape, kept while the mesh is. */
 import { describe, expect, it } from '@jest/globals'
 import { buildTopology } from '@/core/mesh/topology'
-import { diagonal, meshArea, meshBounds, meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
+import { meshArea, meshVolume } from '@/core/mesh/measures'
+import { diagonal, meshBounds, triangleCount } from '@/core/mesh/tri-mesh'
 import { deviation } from '@/core/gauge/deviation'
 import { box, sheet, sphere, torus } from '@/testing/shapes'
 import { roughSkin } from './rough-skin'

@@ -1,15 +1,8 @@
 /** Every way of setting a body down moves it whole: nothing is bent, and its skin keeps facing outward. */
 import { describe, expect, it } from '@jest/globals'
 import { random } from '@/core/math/random'
-import {
-  boundsCentre,
-  boundsSize,
-  meshBounds,
-  meshVolume,
-  transformMesh,
-  vertex,
-  type TriMesh,
-} from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { boundsCentre, boundsSize, meshBounds, transformMesh, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import {
   about,
   applyPoint,

@@ -4,16 +4,9 @@ import { jacobiEigen, symmetricEigen } from '@/core/math/eigen'
 import { solveDense } from '@/core/math/least-squares'
 import { cross, dot, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { NearestInGrid } from '@/core/mesh/nearest'
-import {
-  crossOf,
-  diagonal,
-  meshArea,
-  meshBounds,
-  triangleArea,
-  triangleCount,
-  type TriMesh,
-  vertex,
-} from '@/core/mesh/tri-mesh'
+import { meshArea } from '@/core/mesh/measures'
+import { diagonal, meshBounds, triangleCount, type TriMesh, vertex } from '@/core/mesh/tri-mesh'
+import { crossOf, triangleArea } from '@/core/mesh/triangle'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 

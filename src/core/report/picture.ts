@@ -1,4 +1,5 @@
 /** A small picture of bodies for lists, drawn without a graphics card: depth buffer, flat shading, PNG (ISO/IEC 15948). */
+import { crossInto } from '@/core/mesh/triangle'
 import { encode } from 'fast-png'
 import type { Body } from '@/core/bodies/body'
 import { shownSkin } from '@/core/kinds/registry'
@@ -36,14 +37,8 @@ function drawTriangle(
     py = [at[a + 1], at[b + 1], at[c + 1]]
   const area = (px[1] - px[0]) * (py[2] - py[0]) - (px[2] - px[0]) * (py[1] - py[0])
   if (!Number.isFinite(area) || area === 0) return
-  const ux = s[b] - s[a],
-    uy = s[b + 1] - s[a + 1],
-    uz = s[b + 2] - s[a + 2],
-    vx = s[c] - s[a],
-    vy = s[c + 1] - s[a + 1],
-    vz = s[c + 2] - s[a + 2]
-  const n = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
-  const l = Math.hypot(...n) || 1
+  const n = new Float64Array(3)
+  const l = crossInto(s, triangle, 0, n) || 1
   const light = 0.42 + 0.58 * Math.abs((0.35 * n[0] + 0.62 * n[1] + 0.7 * n[2]) / l)
   for (let y = Math.max(0, Math.floor(Math.min(...py))); y <= Math.min(h - 1, Math.ceil(Math.max(...py))); y++) {
     // Where the row crosses the edges: thin triangles are not searched through their whole box.

@@ -3,7 +3,8 @@
  * signed-distance grid (Curless & Levoy 1996). Where no ray reached, no skin is made, so holes, drop-outs and occlusion are true ones.
  */
 import { MeshSearch } from '@/core/mesh/closest'
-import { boundsCentre, diagonal, keepTriangles, meshBounds, triangleNormals, type TriMesh } from '@/core/mesh/tri-mesh'
+import { boundsCentre, diagonal, keepTriangles, meshBounds, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleNormals } from '@/core/mesh/triangle'
 import { add, cross, dot, normalize, scale, sub, type Vec3 } from '@/core/math/vec'
 import { random } from '@/core/math/random'
 import { StepError } from '@/core/base/step-error'

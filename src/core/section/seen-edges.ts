@@ -3,7 +3,8 @@ import { checkStop, type Work } from '@/core/base/work'
 import { addScaled, dot, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { MeshSearch } from '@/core/mesh/closest'
 import { buildTopology, nextIn, triangleOf } from '@/core/mesh/topology'
-import { crossOf, diagonal, meshBounds, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { diagonal, meshBounds, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf } from '@/core/mesh/triangle'
 
 /** Straight pieces as pairs of places, mm. */
 export interface SeenEdges {

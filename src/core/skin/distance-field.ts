@@ -1,4 +1,5 @@
 /** The distance field of a mesh, signed by its winding number. */
+import { crossInto } from '@/core/mesh/triangle'
 import { NearestInGrid, NearestPoints, type Nearest } from '@/core/mesh/nearest'
 import type { TriMesh } from '@/core/mesh/tri-mesh'
 import type { Field } from './field'
@@ -29,19 +30,7 @@ export function distanceField(
         out[2] = z - nearest.z
         return
       }
-      const t = 3 * nearest.triangle
-      const a = 3 * k[t],
-        b = 3 * k[t + 1],
-        c = 3 * k[t + 2]
-      const ux = p[b] - p[a],
-        uy = p[b + 1] - p[a + 1],
-        uz = p[b + 2] - p[a + 2],
-        vx = p[c] - p[a],
-        vy = p[c + 1] - p[a + 1],
-        vz = p[c + 2] - p[a + 2]
-      out[0] = uy * vz - uz * vy
-      out[1] = uz * vx - ux * vz
-      out[2] = ux * vy - uy * vx
+      crossInto(p, k, nearest.triangle, out)
     },
   }
   return { field, nearest }

@@ -1,16 +1,9 @@
 import { describe, expect, it } from '@jest/globals'
 import { csg } from '@/core/join/csg'
 import { checkUp, faultCount } from '@/core/mesh/check-up'
-import {
-  concatMeshes,
-  diagonal,
-  flipTriangles,
-  meshBounds,
-  meshVolume,
-  triangleCount,
-  triangleNormals,
-  type TriMesh,
-} from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { concatMeshes, diagonal, flipTriangles, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleNormals } from '@/core/mesh/triangle'
 import { referenceOf, signedDistance } from '@/core/gauge/deviation'
 import { Stopped } from '@/core/base/step-error'
 import { quiet } from '@/core/base/work'

@@ -9,17 +9,17 @@ import { cleanUp } from '@/core/mend/tidy'
 import { checkUp, faultCount, faultWords } from '@/core/mesh/check-up'
 import { NearestInGrid } from '@/core/mesh/nearest'
 import { findSelfCrossings } from '@/core/mesh/self-crossing'
+import { meshVolume } from '@/core/mesh/measures'
 import {
   concatMeshes,
-  crossOf,
   diagonal,
   flipTriangles,
   meshBounds,
-  meshVolume,
   triangleCount,
   type Bounds,
   type TriMesh,
 } from '@/core/mesh/tri-mesh'
+import { crossOf } from '@/core/mesh/triangle'
 import { referenceOf, signedDistance } from '@/core/gauge/deviation'
 import { StepError } from '@/core/base/step-error'
 import { quiet, span, type Work } from '@/core/base/work'

@@ -1,7 +1,8 @@
 import { describe, expect, it } from '@jest/globals'
 import { checkUp } from '@/core/mesh/check-up'
 import { NearestPoints } from '@/core/mesh/nearest'
-import { meshArea, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshArea } from '@/core/mesh/measures'
+import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { cylinder, sheet, sphere, without } from '@/testing/shapes'
 import { parallelSkin } from './parallel-skin'
 

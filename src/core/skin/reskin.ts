@@ -10,15 +10,8 @@ import { splitNonManifold } from '@/core/mend/split-non-manifold'
 import { NearestInGrid } from '@/core/mesh/nearest'
 import { buildTopology, findPieces } from '@/core/mesh/topology'
 import { weldMesh } from '@/core/mesh/weld'
-import {
-  type Bounds,
-  diagonal,
-  keepTriangles,
-  meshBounds,
-  triangleArea,
-  triangleCount,
-  type TriMesh,
-} from '@/core/mesh/tri-mesh'
+import { type Bounds, diagonal, keepTriangles, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleArea } from '@/core/mesh/triangle'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, span, type Work } from '@/core/base/work'
 import { distanceField, toLevel } from './distance-field'

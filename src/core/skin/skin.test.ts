@@ -1,6 +1,7 @@
 import { describe, expect, it } from '@jest/globals'
 import { checkUp, faultCount } from '@/core/mesh/check-up'
-import { concatMeshes, meshArea, meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
+import { meshArea, meshVolume } from '@/core/mesh/measures'
+import { concatMeshes, triangleCount } from '@/core/mesh/tri-mesh'
 import { deviation, figuresOf, referenceOf, sampleDeviation } from '@/core/gauge/deviation'
 import { random } from '@/core/math/random'
 import { normalize } from '@/core/math/vec'

@@ -1,7 +1,9 @@
 /** Gives a skin without thickness, or a picked part of one, a wall. */
+import { crossOf } from '@/core/mesh/triangle'
 import { findSelfCrossings } from '@/core/mesh/self-crossing'
 import { buildTopology, nextIn } from '@/core/mesh/topology'
-import { keepTriangles, meshVolume, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { vertexNormals } from '@/core/mesh/vertex-normals'
 import { StepError } from '@/core/base/step-error'
 import { quiet, span, type Work } from '@/core/base/work'
@@ -21,14 +23,7 @@ export function miterDirections(part: TriMesh): Float32Array {
   const reach = new Float64Array(n).fill(1)
   for (let i = 0; i < part.triangles.length; i += 3) {
     const [a, b, c] = [3 * part.triangles[i], 3 * part.triangles[i + 1], 3 * part.triangles[i + 2]]
-    const p = part.positions
-    const ux = p[b] - p[a],
-      uy = p[b + 1] - p[a + 1],
-      uz = p[b + 2] - p[a + 2],
-      vx = p[c] - p[a],
-      vy = p[c + 1] - p[a + 1],
-      vz = p[c + 2] - p[a + 2]
-    const m = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx]
+    const m = crossOf(part, i / 3)
     const l = Math.hypot(...m)
     if (!(l > 0)) continue
     for (const o of [a, b, c]) {

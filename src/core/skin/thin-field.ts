@@ -4,7 +4,8 @@
  */
 import { MeshSearch } from '@/core/mesh/closest'
 import { NearestInGrid } from '@/core/mesh/nearest'
-import { corners, crossOf, keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { corners, keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf } from '@/core/mesh/triangle'
 import { distance, normalize, type Vec3 } from '@/core/math/vec'
 import { checkStop, type Work } from '@/core/base/work'
 import type { Field } from './field'

@@ -1,7 +1,8 @@
 /** What cuts of small bodies come to, kept as figures: any change to them shows here, and is looked at. */
 import { describe, expect, it } from '@jest/globals'
 import { quiet } from '@/core/base/work'
-import { meshVolume, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { type TriMesh } from '@/core/mesh/tri-mesh'
 import { digest, outcome, outcomeOf } from '@/testing/digest'
 import { part, partNames } from '@/testing/parts'
 import { sheet, shifted } from '@/testing/shapes'

@@ -1,7 +1,8 @@
 /** Cuts a mesh, open or closed, by a plane: both sides, with rims exactly on the plane. */
 import { dot, normalize, scale, type Vec3 } from '@/core/math/vec'
 import { edgeKey } from '@/core/mesh/edge-key'
-import { crossOf, diagonal, keepTriangles, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { diagonal, keepTriangles, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossOf } from '@/core/mesh/triangle'
 import { capFlat } from './cap'
 
 /** Vertices nearer to the plane than this share of the diagonal lie on it. */

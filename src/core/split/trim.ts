@@ -4,11 +4,12 @@ import { cutByPlane } from './plane-cut'
 import { cutBySurface } from './surface-cut'
 import { sweepViewLine, type ViewLine } from '@/core/find/view-line'
 import { csg } from '@/core/join/csg'
-import { cross, sub, type Vec3 } from '@/core/math/vec'
+import { cross, sub, type Vec3, dot } from '@/core/math/vec'
 import { closeHoles } from '@/core/mend/close-holes'
 import { removeDegenerate } from '@/core/mend/slivers'
 import { buildTopology } from '@/core/mesh/topology'
-import { meshBounds, meshVolume, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { StepError } from '@/core/base/step-error'
 import type { Work } from '@/core/base/work'
 
@@ -179,9 +180,7 @@ function signedTurn(view: ViewLine): number {
   const line = view.line
   let s = 0
   for (let i = 1; i + 1 < line.length; i++) {
-    const u = [line[i][0] - line[0][0], line[i][1] - line[0][1], line[i][2] - line[0][2]],
-      v = [line[i + 1][0] - line[0][0], line[i + 1][1] - line[0][1], line[i + 1][2] - line[0][2]]
-    s += (u[1] * v[2] - u[2] * v[1]) * w[0] + (u[2] * v[0] - u[0] * v[2]) * w[1] + (u[0] * v[1] - u[1] * v[0]) * w[2]
+    s += dot(cross(sub(line[i], line[0]), sub(line[i + 1], line[0])), w)
   }
   return -s
 }

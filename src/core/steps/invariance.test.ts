@@ -1,7 +1,8 @@
 /** Where a body lies, how it is turned and which hand it has changes nothing of what a step makes of it. */
 import { describe, expect, it } from '@jest/globals'
 import { compose, mirror, rotation, translation, type Affine } from '@/core/math/affine'
-import { meshArea, meshVolume, transformMesh, type TriMesh } from '@/core/mesh/tri-mesh'
+import { meshArea, meshVolume } from '@/core/mesh/measures'
+import { transformMesh, type TriMesh } from '@/core/mesh/tri-mesh'
 import { isMesh } from '@/core/bodies/body'
 import { box, cylinder, shaken, sphere, torus, without } from '@/testing/shapes'
 import { runStep } from '@/testing/run-step'

@@ -2,7 +2,7 @@
 import { describe, expect, it } from '@jest/globals'
 import { edgeKey } from '@/core/mesh/edge-key'
 import { trianglesOfQuads } from '@/core/mesh/quad-mesh'
-import { meshVolume } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
 import { limitPlaces, subdivide, type Cage } from './subdivide'
 
 /** A cube of side 2 about 0. */

@@ -1,4 +1,5 @@
 /** Pieces fitted to runs of places, brought together: arcs tangent to the lines they run into, corners where pieces meet. */
+import { cross, type Vec3 } from '@/core/math/vec'
 import { solveDense } from '@/core/math/least-squares'
 import type { Place } from '@/core/outline/drawing'
 import { meets } from '@/core/outline/meets'
@@ -115,19 +116,19 @@ function tangentCircle(
   const rows = lines.map(({ at, way }) => {
     const n: Place = [-way[1], way[0]]
     const side = Math.sign(dot(n, first.centre) - dot(n, at)) || 1
-    return { a: [n[0], n[1], -side], d: dot(n, at) }
+    return { a: [n[0], n[1], -side] as Vec3, d: dot(n, at) }
   })
   // Directions that stay on all planes.
   const [p, q] = [rows[0].a, rows[1]?.a]
-  let free: number[][]
+  let free: (readonly number[])[]
   if (q) {
-    const x = [p[1] * q[2] - p[2] * q[1], p[2] * q[0] - p[0] * q[2], p[0] * q[1] - p[1] * q[0]]
+    const x = cross(p, q)
     const l = Math.hypot(...x)
     if (l < 1e-6) return null
     free = [x.map((v) => v / l)]
   } else {
-    const along = [-p[1], p[0], 0]
-    const x = [p[1] * along[2] - p[2] * along[1], p[2] * along[0] - p[0] * along[2], p[0] * along[1] - p[1] * along[0]]
+    const along: Vec3 = [-p[1], p[0], 0]
+    const x = cross(p, along)
     const l = Math.hypot(...x)
     free = [along, x.map((v) => v / l)]
   }

@@ -1,4 +1,6 @@
 /** Faces lifted off on walls of new quads, and edges at a rim drawn out into new ones. */
+import { placeAt } from '@/core/mesh/tri-mesh'
+import { add, cross, sub } from '@/core/math/vec'
 import { StepError } from '@/core/base/step-error'
 import { edgeKey, endsOfKey } from '@/core/mesh/edge-key'
 import { nextInQuad } from '@/core/mesh/quad-mesh'
@@ -77,9 +79,7 @@ function edges(cage: Cage, list: readonly number[], edit: EditOf<'extrude'>): Ca
   const normals = pointNormals(cage)
   for (const h of halves) {
     const [a, b] = [quads[h], quads[nextInQuad(h)]]
-    const e = [0, 1, 2].map((k) => p[3 * b + k] - p[3 * a + k])
-    const n = [0, 1, 2].map((k) => normals[3 * a + k] + normals[3 * b + k])
-    const out = [e[1] * n[2] - e[2] * n[1], e[2] * n[0] - e[0] * n[2], e[0] * n[1] - e[1] * n[0]]
+    const out = cross(sub(placeAt(p, b), placeAt(p, a)), add(placeAt(normals, a), placeAt(normals, b)))
     const l = Math.hypot(...out) || 1
     for (const v of [a, b]) {
       const sum = way.get(v) ?? [0, 0, 0]

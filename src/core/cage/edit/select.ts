@@ -1,6 +1,6 @@
 /** What goes together on a cage: loops and rings of edges, rims, smooth patches, and what touches what is picked. */
 import { endsOfKey } from '@/core/mesh/edge-key'
-import { nextInQuad, prevInQuad } from '@/core/mesh/quad-mesh'
+import { nextInQuad, prevInQuad, quadCross } from '@/core/mesh/quad-mesh'
 import { spokesOf, type Cage } from '@/core/subdivision/subdivide'
 import {
   edgesOf,
@@ -100,11 +100,8 @@ export function rimOf(cage: Cage, edge: number): { points: number[]; closed: boo
 }
 
 /** Unit normal of a face, by its diagonals. */
-function faceNormal({ positions: p, quads }: Cage, f: number): [number, number, number] {
-  const [a, b, c, d] = quads.subarray(4 * f, 4 * f + 4)
-  const u = [0, 1, 2].map((k) => p[3 * c + k] - p[3 * a + k])
-  const v = [0, 1, 2].map((k) => p[3 * d + k] - p[3 * b + k])
-  const n = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]]
+function faceNormal(cage: Cage, f: number): [number, number, number] {
+  const n = quadCross(cage, f)
   const l = Math.hypot(...n) || 1
   return [n[0] / l, n[1] / l, n[2] / l]
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from '@jest/globals'
 import type { ExactBody } from '@/core/bodies/body'
-import { meshArea, meshVolume } from '@/core/mesh/tri-mesh'
+import { meshArea, meshVolume } from '@/core/mesh/measures'
 import { buildTopology } from '@/core/mesh/topology'
 import { runStep } from '@/testing/run-step'
 import { makeBlock } from './primitives'

@@ -2,7 +2,7 @@
 import { describe, expect, it } from '@jest/globals'
 import fc from 'fast-check'
 import { compose, rotation, scaling, translation } from '@/core/math/affine'
-import { meshVolume } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
 import { buildTopology } from '@/core/mesh/topology'
 import type { Vec3 } from '@/core/math/vec'
 import { perpendicular } from '@/core/math/vec'

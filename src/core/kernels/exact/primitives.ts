@@ -1,6 +1,6 @@
 /** Exact bodies from numbers. */
 import type { ExactBody } from '@/core/bodies/body'
-import { dot, perpendicular, sub, type Vec3 } from '@/core/math/vec'
+import { dot, perpendicular, sub, type Vec3, cross } from '@/core/math/vec'
 import type { TopoDS_Shape } from 'replicad-opencascadejs'
 import { finish } from './build'
 import { ShapeIndex } from './explore'
@@ -48,11 +48,7 @@ export const makeBlock = (size: Vec3, corner: Vec3, axis: Vec3, x: Vec3, name = 
     finish(oc, new oc.BRepPrimAPI_MakeBox(axes(oc, corner, axis, x), size[0], size[1], size[2]).Shape(), {
       what: 'Block',
       names: (k, shape) => {
-        const y: Vec3 = [
-          axis[1] * x[2] - axis[2] * x[1],
-          axis[2] * x[0] - axis[0] * x[2],
-          axis[0] * x[1] - axis[1] * x[0],
-        ]
+        const y = cross(axis, x)
         const words = [
           ['left', 'right'],
           ['front', 'back'],

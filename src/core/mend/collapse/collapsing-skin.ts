@@ -1,6 +1,7 @@
 /** The skin while its edges are collapsed: places and triangles as they are now, what is fixed, and the lines that are kept. */
 import { buildTopology, nextIn } from '@/core/mesh/topology'
-import { compact, crossInto, triangleCount, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { compact, triangleCount, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossInto } from '@/core/mesh/triangle'
 
 export interface CollapseAim {
   readonly triangles: number

@@ -2,7 +2,7 @@
  * What it costs to collapse an edge, and to where: from the quadrics of the planes round its ends (Garland & Heckbert 1997) as the skin is now
  * (Lindstrom & Turk 1998), held to the volume.
  */
-import { crossInto } from '@/core/mesh/tri-mesh'
+import { crossInto } from '@/core/mesh/triangle'
 import type { CollapsingSkin } from './collapsing-skin'
 
 /** Planes upright on rims and kept edges weigh this many times their neighbours'. */

@@ -2,7 +2,8 @@
 import { checkStop, type Work } from '@/core/base/work'
 import { cross, dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { nextIn, prevIn, triangleOf } from '@/core/mesh/topology'
-import { crossInto, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { crossInto } from '@/core/mesh/triangle'
 
 export interface Facing {
   /** Normal of each triangle, 1 long; nought where it has no area. */

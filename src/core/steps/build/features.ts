@@ -11,7 +11,7 @@ import { facetSolidOf } from '@/core/join/facet-solid'
 import { requireCapability } from '@/core/kinds/registry'
 import { rimFeature, roundRim, type RoundRim } from '@/core/join/rim-feature'
 import { add, distance, dot, normalize, scale, sub } from '@/core/math/vec'
-import { meshVolume } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
 import type { Facts, StepResult } from '@/core/step/step'
 
 type Refs = 'all' | readonly PartReference[]

@@ -5,7 +5,8 @@ import { freeName, type StepResult } from '@/core/step/step'
 import { many } from '@/core/base/say'
 import type { Halves } from '@/core/split/trim'
 import { buildTopology } from '@/core/mesh/topology'
-import { meshVolume, triangleCount } from '@/core/mesh/tri-mesh'
+import { meshVolume } from '@/core/mesh/measures'
+import { triangleCount } from '@/core/mesh/tri-mesh'
 
 export function halved(
   name: string,
