@@ -46,6 +46,37 @@ const block = (id: string, x: number) => ({ id, kind: 'build/block', set: { name
 const recipe = (...steps: Recipe['steps']): Recipe => ({ ...emptyRecipe('t'), steps })
 
 describe('history', () => {
+  it('undo and redo are inverse: by chance, each brings back what the other left, to the ends and back', async () => {
+    const { next } = random(7)
+    const job = await createJob(db, 'there and back')
+    const seen = [{ revision: job.revision, recipe: recipe() }]
+    for (let i = 0; i < 8; i++) {
+      const steps = Array.from({ length: 1 + Math.floor(3 * next()) }, (_, k) =>
+        block(`${i}${k}`, 1 + Math.floor(9 * next())),
+      )
+      const { revision } = await revise(db, job.id, seen.at(-1)!.revision, recipe(...steps), `Change ${i}`)
+      seen.push({ revision, recipe: recipe(...steps) })
+    }
+    let at = seen.length - 1
+    const go = async (way: 'undo' | 'redo') => {
+      const there = await travel(db, job.id, way)
+      at += way === 'undo' ? -1 : 1
+      expect(there.revision).toBe(seen[at].revision)
+      expect(there.recipe.steps).toEqual(seen[at].recipe.steps)
+    }
+    for (let k = 0; k < 40; k++) {
+      const way = (next() < 0.5 && at > 0) || at === seen.length - 1 ? 'undo' : 'redo'
+      await go(way)
+      // The other way and this once more: as if nothing had been.
+      if (at > 0 && at < seen.length - 1) {
+        await go(way === 'undo' ? 'redo' : 'undo')
+        await go(way)
+      }
+    }
+    while (at > 0) await go('undo')
+    while (at < seen.length - 1) await go('redo')
+    expect((await jobState(db, job.id)).recipe.steps).toEqual(seen.at(-1)!.recipe.steps)
+  })
   it('goes back and forth, branches without losing a revision, and refuses what is out of date', async () => {
     const job = await createJob(db, 'history')
     const one = await revise(db, job.id, job.revision, recipe(block('a', 10)), 'Block')
