@@ -1,0 +1,37 @@
+/** What each way of each quick step comes to on the bodies it is for, kept as figures: any change to steps shows here, and is looked at. */
+import { readFileSync } from 'node:fs'
+import { describe, expect, it } from '@jest/globals'
+import { digest } from '@/testing/digest'
+import { fixtures, ways } from '@/testing/plausible'
+import { runStep } from '@/testing/run-step'
+import { fieldsOf } from '@/core/step/fields'
+import { allSteps } from './registry'
+
+const answers = JSON.parse(readFileSync('src/core/steps/answers.json', 'utf8')) as Record<
+  string,
+  Record<string, string>
+>
+/** The first two sorts of body that a step does its work on. */
+const bodiesFor = (kind: string) =>
+  Object.keys(fixtures)
+    .filter((name) => answers[name]?.[kind] === '')
+    .slice(0, 2)
+const quick = allSteps.filter((s) => !s.slow && !fieldsOf(s.settings).some((f) => f.info.field === 'file'))
+
+describe.each(quick.map((s) => [s.kind, s] as const))('%s', (kind, step) => {
+  it('in each of its ways', async () => {
+    const all = []
+    for (const name of bodiesFor(kind))
+      for (const set of ways(step)) {
+        try {
+          const { said, facts, warnings, bodies } = await runStep(kind, set, { ...(await fixtures[name]()) })
+          all.push([name, said, facts, warnings, Object.entries(bodies).map(([n, b]) => [n, b?.kind])])
+        } catch (e) {
+          // A way that needs settings of its own is refused in words.
+          all.push([name, (e as Error).message])
+        }
+      }
+    expect(all.length).toBeGreaterThan(0)
+    expect(digest(all)).toMatchSnapshot()
+  })
+})
