@@ -8,6 +8,7 @@ import { triangleCount } from '@/core/mesh/tri-mesh'
 import { middleOf } from '@/core/mesh/triangle'
 import { digest, outcome, outcomeOf } from '@/testing/digest'
 import { part, type PartName } from '@/testing/parts'
+import { runStep } from '@/testing/run-step'
 import { box, cylinder, shifted } from '@/testing/shapes'
 import { defaultChord, joinBodies, requireClosed } from './boolean'
 import { csg } from './csg'
@@ -80,4 +81,23 @@ it('a box and itself', async () => {
     { name: 'b', mesh: m },
   ])
   expect(meshVolume(same.mesh)).toBeCloseTo(64, 9)
+})
+
+const features: [string, PartName | 'box', Record<string, unknown>][] = [
+  ['an edge rounded', 'box', { radius: 1.5, edges: [{ at: [30, 10, 12] }] }],
+  ['two edges that meet rounded', 'box', { radius: 2, edges: [{ at: [30, 10, 12] }, { at: [15, 20, 12] }] }],
+  ['all edges of a face rounded', 'box', { radius: 1, faces: [{ at: [15, 10, 12] }] }],
+  ['too much', 'box', { radius: 40, edges: [{ at: [30, 10, 12] }] }],
+  ['a rim rounded', 'bored plate', { radius: 1, edges: [{ at: [13, 12, 8] }] }],
+  ['a slanting edge rounded', 'chamfered block', { radius: 0.5, edges: [{ at: [0, -10, 10] }] }],
+  ['an outer rim rounded', 'countersunk disc', { radius: 1, edges: [{ at: [18, -3, 10] }] }],
+]
+describe.each(features)('%s', (_what, name, set) => {
+  it.each(['fillet', 'chamfer'])('as a %s', async (sort) => {
+    const mesh = name === 'box' ? box(30, 20, 12, 2) : await part(name)
+    const { radius, ...rest } = set
+    const size = sort === 'fillet' ? { radius } : { distance: radius }
+    const made = await outcomeOf(() => runStep(`build/${sort}`, { body: 'm', ...rest, ...size }, { m: mesh }))
+    expect(digest(made)).toMatchSnapshot()
+  })
 })

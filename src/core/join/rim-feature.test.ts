@@ -1,12 +1,13 @@
 /** Round rims of meshes: which edges are such, and what is made of them. */
 import { describe, expect, it } from '@jest/globals'
+import { rotation } from '@/core/math/affine'
 import { meshBody, type MeshBody } from '@/core/bodies/body'
 import { quiet } from '@/core/base/work'
 import { takenRows } from '@/core/find/taken-rows'
 import { csg } from '@/core/join/csg'
 import { checkUp, faultCount } from '@/core/mesh/check-up'
 import { meshVolume } from '@/core/mesh/measures'
-import { type TriMesh } from '@/core/mesh/tri-mesh'
+import { transformMesh, type TriMesh } from '@/core/mesh/tri-mesh'
 import { box, cylinder, shifted } from '@/testing/shapes'
 import { rimFeature, roundRim } from './rim-feature'
 
@@ -59,6 +60,28 @@ describe('features on them', () => {
     const bored = await block()
     expect((await make(bored, [25, 15, 20], 'chamfer', 1)) / (-Math.PI * (5 + 1 / 3))).toBeCloseTo(1, 1)
     expect((await make(bored, [25, 15, 12], 'fillet', 1)) / (q * 2 * Math.PI * (5 - middle))).toBeCloseTo(1, 1)
+  })
+  it.each([20, 32, 90])('of %d sides, turned anyhow: there is room on a post, and round a bore', async (sides) => {
+    for (const degrees of [0, 7, 90 / sides]) {
+      const turned = (m: TriMesh) => transformMesh(m, rotation([0, 0, 1], degrees))
+      const corner = (m: TriMesh, z: number): [number, number, number] => {
+        for (let v = 0; v < m.positions.length; v += 3)
+          if (
+            Math.abs(m.positions[v + 2] - z) < 1e-4 &&
+            Math.abs(Math.hypot(m.positions[v], m.positions[v + 1]) - 10) < 0.01
+          )
+            return [m.positions[v], m.positions[v + 1], z]
+        throw new Error('no corner')
+      }
+      const round = turned(cylinder(10, 20, sides))
+      expect(await make(round, corner(round, 20), 'chamfer', 1)).toBeLessThan(0)
+      const plate = shifted(box(60, 60, 10, 1), -30, -30, 0)
+      const { mesh: bored } = await csg('difference', [
+        { name: 'a', mesh: plate },
+        { name: 'b', mesh: shifted(round, 0, 0, -5) },
+      ])
+      expect(await make(bored, corner(bored, 10), 'chamfer', 1)).toBeLessThan(0)
+    }
   })
   it('more than there is room for is refused with what fits', async () => {
     await expect(make(post, [10, 0, 20], 'fillet', 10.5)).rejects.toMatchObject({ code: 'too-large' })

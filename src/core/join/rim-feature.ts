@@ -30,6 +30,8 @@ export interface RoundRim {
   readonly outer: boolean
   /** Greatest distance of its corners from the circle, mm. */
   readonly off: number
+  /** How far its longest side lies within the circle, mm. */
+  readonly sag: number
 }
 
 /** A row is a circle when its corners lie within this share of the radius. */
@@ -68,7 +70,8 @@ export function roundRim(mesh: TriMesh, row: SpaceRow): RoundRim | null {
   const middle = scale(addScaled(places[0], places[1], 1), 0.5)
   const boss = dot(wall.normal, sub(middle, centre)) > 0
   const outer = dot(sub(wall.far, middle), axis) < 0
-  return { centre, axis, radius, boss, outer, off }
+  const longest = Math.max(...places.map((p, i) => length(sub(p, places[(i + 1) % places.length]))))
+  return { centre, axis, radius, boss, outer, off, sag: longest ** 2 / (8 * radius) }
 }
 
 /** The triangles on both sides of an edge between two places: their normals and far corners. */
@@ -121,10 +124,11 @@ function room(mesh: TriMesh, r: RoundRim): number {
   const out = normalize(cross(r.axis, Math.abs(r.axis[0]) < 0.9 ? [1, 0, 0] : [0, 1, 0]))
   const side = r.boss === r.outer ? -1 : 1
   const step = 1e-3 * r.radius
-  // Along the flat side, just below it, to where the body ends.
-  const start = addScaled(addScaled(r.centre, out, r.radius + side * step), r.axis, r.outer ? -step : step)
+  // Along the flat side, just below it, to where the body ends; from beyond the facets, which lie on both sides of the circle.
+  const clear = step + r.off + r.sag
+  const start = addScaled(addScaled(r.centre, out, r.radius + side * clear), r.axis, r.outer ? -step : step)
   const hit = search.first(start, scale(out, side))
-  return Math.min(hit ? hit.distance : Infinity, r.boss && r.outer ? r.radius : Infinity)
+  return Math.min(hit ? hit.distance + clear : Infinity, r.boss && r.outer ? r.radius : Infinity)
 }
 
 /**

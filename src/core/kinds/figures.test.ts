@@ -50,6 +50,7 @@ describe.each(Object.keys(fixtures))('%s', (name) => {
         turned: typeof turned === 'string' ? turned : factsOf(turned as Body),
         hits,
         parts: (['face', 'edge'] as const).map((sort) => outcome(() => kind.parts?.list(one as never, sort))),
+        surface: await outcomeOf(() => kind.surface!(one as never, 0.5)),
         check: outcome(() => kind.check?.(one as never, undefined as never)),
       }),
     ).toMatchSnapshot()
@@ -70,4 +71,13 @@ it('words of parts, and how near a ray passes a line', () => {
       raySegment([0, 0, 10], [1, 0, 0], [0, 0, 0], [5, 0, 0]),
     ]),
   ).toMatchSnapshot()
+})
+
+it('exact bodies are scaled evenly or not at all, to nine digits', async () => {
+  const { one } = await fixtures.solid()
+  const by = (x: number, y: number, z: number, skew = 0) => [x, skew, 0, 0, 0, y, 0, 0, 0, 0, z, 0] as never
+  await expect(Promise.resolve(moveBody(one, by(2, 2, 2)))).resolves.toBeDefined()
+  await expect(Promise.resolve(moveBody(one, by(2, 2, 2 * (1 + 2e-10))))).resolves.toBeDefined()
+  for (const uneven of [by(2, 2, 2.1), by(1, 1, 1 + 4e-9), by(1, 1, 1, 4e-9), by(3, 1, 1)])
+    await expect((async () => moveBody(one, uneven))()).rejects.toThrow(/scaled evenly/)
 })

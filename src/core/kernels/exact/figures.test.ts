@@ -172,3 +172,16 @@ it('names of faces and texts of files', () => {
     }),
   ).toMatchSnapshot()
 })
+
+describe('letters on a round wall', () => {
+  it.each([
+    { radius: 10, size: 4, height: 0.5, sink: 0.1 },
+    { radius: 10, size: 4, height: 0.5, sink: 2 },
+    { radius: 3, size: 30, height: 0.2, sink: 0.1 },
+  ])('%j', async ({ radius, ...size }) => {
+    const b = await makeCylinder(radius, 20, [0, 0, 0], [0, 0, 1], 'b')
+    const set = { text: 'Al', at: [radius, 0, 10], normal: [1, 0, 0], wrapped: true, wall: 'b', ...size }
+    const made = await kept(() => runStep('build/lettering', set, { b }))
+    expect(digest(made)).toMatchSnapshot()
+  })
+})
