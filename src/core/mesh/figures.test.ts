@@ -1,5 +1,5 @@
 /** What is told of small and of damaged meshes, kept as figures: any change to checks and indices shows here, and is looked at. */
-import { expect, it } from '@jest/globals'
+import { describe, expect, it } from '@jest/globals'
 import type { Vec3 } from '@/core/math/vec'
 import { digest, outcome } from '@/testing/digest'
 import { part, partNames } from '@/testing/parts'
@@ -11,6 +11,7 @@ import { MeshSearch } from './closest'
 import { NearestInGrid, NearestPoints } from './nearest'
 import { creased } from './crease'
 import { findDegenerate, findDuplicates, findFolded } from './defects'
+import { EditMesh } from './edit-mesh'
 import { faceOutward, pieceFacts } from './orient'
 import { polyhedronOf } from './polyhedron'
 import { quadFigures, quadsOfFaces } from './quad-mesh'
@@ -19,9 +20,19 @@ import { crossingsFrom, findSelfCrossings } from './self-crossing'
 import { splitLong } from './split-long'
 import { buildTopology, cornerFans, findPieces, findRims, vertexTriangles } from './topology'
 import { meshArea, meshCentroid, meshVolume } from './measures'
-import { concatMeshes, diagonal, keepTriangles, meshBounds, triangleCount, type TriMesh } from './tri-mesh'
+import {
+  concatMeshes,
+  diagonal,
+  keepTriangles,
+  meshBounds,
+  triangleCount,
+  type TriMesh,
+  boundsCentre,
+  boundsSize,
+  placesOf,
+} from './tri-mesh'
 import { vertexNormals } from './vertex-normals'
-import { weldSoup } from './weld'
+import { weldMesh, weldSoup } from './weld'
 
 /** All that this room tells of a mesh. */
 function toldOf(mesh: TriMesh) {
@@ -105,4 +116,34 @@ it('faces of three to five corners as quads', () => {
   ])
   const figures = quadFigures(all.net)
   expect(digest([all, figures])).toMatchSnapshot()
+})
+
+describe('changed meshes', () => {
+  it.each(partNames)('%s: welded, edges collapsed and turned, as a polyhedron', async (name) => {
+    const mesh = await part(name)
+    const b = meshBounds(mesh)
+    const apart: TriMesh = {
+      positions: mesh.positions.map((v, i) => v + 0.004 * Math.sin(7 * i)),
+      triangles: mesh.triangles,
+    }
+    const two = concatMeshes([mesh, apart])
+    const edit = new EditMesh(mesh)
+    const done = [0, 5, 11, 23, 40].map((t) => {
+      const [u, v, w] = [0, 1, 2].map((c) => mesh.triangles[(3 * t + c) % mesh.triangles.length])
+      return [edit.collapse(u, v), edit.flip(v, w)]
+    })
+    expect(
+      digest({
+        bounds: [boundsCentre(b), boundsSize(b), placesOf(mesh, [0, 1, 2])],
+        welded: [0.001, 0.01, 2].map((within) => weldMesh(two, within)),
+        byItself: weldMesh(two),
+        done,
+        edited: edit.done(),
+        polyhedra: [0.5, 5].flatMap((degrees) =>
+          [0.001, 0.3].map((d) => outcome(() => polyhedronOf(mesh, degrees, d))),
+        ),
+        told: outcome(() => polyhedronOf(mesh, 1, 0.01, [[0, 1, 2]])),
+      }),
+    ).toMatchSnapshot()
+  })
 })
