@@ -281,3 +281,36 @@ it('rows of places: areas, nesting, splines, circles, round sizes', () => {
     ]),
   ).toMatchSnapshot()
 })
+
+it('a polygon needs a size and three to two hundred sides', () => {
+  const none: Drawing = { points: [], curves: [] }
+  const made = (r: number, sides: number) => drawPolygon(none, anchor([1, 2]), anchor([1 + r, 2]), sides)
+  expect(made(2, 3)?.curves.filter((c) => c.kind === 'line')).toHaveLength(3)
+  for (const [r, sides] of [
+    [0, 5],
+    [2, 2],
+    [2, 201],
+    [0, 2],
+  ])
+    expect(made(r, sides)).toBeNull()
+})
+it('a closed chain has each place once, an open one both its ends', () => {
+  const square: Drawing = {
+    points: [
+      [0, 0],
+      [4, 0],
+      [4, 3],
+      [0, 3],
+    ],
+    curves: [
+      [0, 1],
+      [2, 1],
+      [2, 3],
+      [3, 0],
+    ].map(([from, to]) => ({ kind: 'line', from, to })),
+  }
+  const [loop] = chainsOf(square, 0.1)
+  expect([loop.closed, loop.places.length]).toEqual([true, 4])
+  const [run] = chainsOf({ ...square, curves: square.curves.slice(0, 3) }, 0.1)
+  expect([run.closed, run.places.length]).toEqual([false, 4])
+})

@@ -5,7 +5,7 @@ import { allSteps } from '@/core/steps/registry'
 import { cannotMove, dependentsOf } from './dependents'
 import { evaluate, MemoryStore } from './evaluate'
 import { fieldsOf } from '@/core/step/fields'
-import { parseRecipe } from './recipe'
+import { emptyRecipe, parseRecipe, type Recipe } from './recipe'
 import { quiet } from '@/core/base/work'
 import { hashBytes } from '@/core/base/hash'
 import { readMeshFile } from '@/core/formats/read'
@@ -107,5 +107,31 @@ describe('recipes kept from the first version', () => {
   it.each(readdirSync('checks/recipes'))('%s is read still, settings and all', (name) => {
     const kept = JSON.parse(readFileSync(`checks/recipes/${name}`, 'utf8')) as { steps: { kind: string }[] }
     expect(parseRecipe(kept).steps.map((s) => s.kind)).toEqual(kept.steps.map((s) => s.kind))
+  })
+})
+
+describe('what is kept of a step', () => {
+  const block = (set: Record<string, unknown>): Recipe => ({
+    ...emptyRecipe('t'),
+    steps: [{ id: 'a', kind: 'build/block', set }],
+  })
+  it('is found again however its settings are ordered, but not with other numbers in a list', async () => {
+    const store = new MemoryStore()
+    const env = { fileHash: () => Promise.resolve(null), store, work: quiet }
+    const first = await evaluate(block({ name: 'b', size: [1, 2, 3], at: [0, 0, 0] }), env)
+    const turned = await evaluate(block({ at: [0, 0, 0], size: [1, 2, 3], name: 'b' }), env)
+    const other = await evaluate(block({ name: 'b', size: [3, 2, 1], at: [0, 0, 0] }), env)
+    expect([first, turned, other].map((e) => e.steps[0].cached)).toEqual([false, true, false])
+    expect(turned.steps[0].bodies).toEqual(first.steps[0].bodies)
+    expect(other.steps[0].bodies).not.toEqual(first.steps[0].bodies)
+  })
+  it('a step that is switched off is well, takes no time and makes nothing', async () => {
+    const env = { fileHash: () => Promise.resolve(null), store: new MemoryStore(), work: quiet }
+    const { steps, ok } = await evaluate(
+      { ...block({ name: 'b', size: [1, 2, 3] }), steps: [{ id: 'a', kind: 'build/block', set: {}, off: true }] },
+      env,
+    )
+    expect(ok).toBe(true)
+    expect(steps[0]).toMatchObject({ ok: true, off: true, ms: 0, cached: true, bodies: {} })
   })
 })

@@ -1,6 +1,8 @@
 import { describe, expect, it } from '@jest/globals'
 import { decode } from 'fast-png'
 import { meshBody } from '@/core/bodies/body'
+import { digest } from '@/testing/digest'
+import { part } from '@/testing/parts'
 import { box, sphere, shifted } from '@/testing/shapes'
 import { drawPicture } from './picture'
 import { growth } from '@/testing/processor-time'
@@ -41,4 +43,11 @@ describe('the picture of a job', () => {
     const discs = new Map([4000, 32_000].map((n) => [n, disc(n)]))
     expect(growth((n) => drawPicture([discs.get(n)!]), 4000, 32_000)).toBeLessThan(24)
   })
+})
+
+it('pictures of small parts are as they were, dot for dot', async () => {
+  for (const name of ['bored plate', 'two that cross', 'terrain'] as const) {
+    const { data } = decode(drawPicture([meshBody(await part(name)), meshBody(shifted(sphere(3, 2), 12, 4, 9))]))
+    expect(digest(Array.from(data))).toMatchSnapshot()
+  }
 })
