@@ -6,6 +6,7 @@ import { buildTopology } from '@/core/mesh/topology'
 import { triangleCount } from '@/core/mesh/tri-mesh'
 import { triangleNormals } from '@/core/mesh/triangle'
 import { digest } from '@/testing/digest'
+import { mostly } from '@/testing/long'
 import { part, partNames } from '@/testing/parts'
 import { extentOf } from './extent'
 import { fitBest, fitKind, snapped } from './fit-shape'
@@ -22,7 +23,7 @@ import { fitTogether } from './together'
 import { wavinessOf } from './waviness'
 
 describe('recognition', () => {
-  it.each(partNames)('%s', async (name) => {
+  it.each(mostly(partNames, (n) => !/noisy|terrain|ring/.test(n)))('%s', async (name) => {
     const mesh = await part(name)
     const found = recognise(mesh)
     // Every triangle is in one region.
@@ -79,7 +80,7 @@ function measured([shape, surface]: (typeof shapes)[number], share: number): Sam
 }
 
 describe.each(shapes.map((s) => [s[0].kind, s] as const))('a measured %s', (kind, made) => {
-  it.each([1, 0.3])('over %d of its round', (share) => {
+  it.each(mostly([1, 0.3], (share) => share < 1))('over %d of its round', (share) => {
     const s = measured(made, share)
     const best = fitBest(s)
     expect(best.kind).toBe(kind)
