@@ -27,6 +27,8 @@ test('a dropped file shows its size in every unit; a damaged one says where; und
   expect(await figure(page, 'readout', 'Volume')).toBe('131.1 cm³') // 50.8³ = 131 096.5 mm³
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(page.getByTestId('body-cube')).toHaveCount(0)
+  // Taken back by the server too: a page that leaves earlier takes its question along.
+  await expect(page.getByRole('button', { name: 'Redo' })).toBeEnabled()
   await page.reload()
   await page.getByRole('button', { name: 'Redo' }).click()
   await expect(page.getByTestId('body-cube')).toContainText('mesh · closed')
