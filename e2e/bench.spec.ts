@@ -49,10 +49,13 @@ test('jobs begin from the list: an empty one, and a copy that has all of the oth
   await page.getByRole('dialog').getByRole('button', { name: 'Rename' }).click()
   await expect(page.locator('.job-title')).toContainText('Chock')
   await page.goto('/')
-  await page.getByRole('button', { name: 'Copy Chock' }).click()
+  await page.getByRole('button', { name: 'Copy Chock' }).dblclick()
   await page.waitForURL((url) => /\/jobs\//.test(url.href) && url.href !== original)
   await settled(page)
   await expect(page.locator('.job-title')).toContainText('Copy of Chock')
+  // Two clicks in a row make one job.
+  const titles = ((await (await page.request.get('/api/jobs')).json()) as { title: string }[]).map((j) => j.title)
+  expect(titles.filter((t) => t === 'Copy of Chock')).toHaveLength(1)
   // Made already: nothing is to be undone, nothing waits.
   await expect(page.getByTestId('run-state')).toHaveText('ready')
   await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled()

@@ -8,3 +8,9 @@ export const itLong = longRun ? it : it.skip
 
 /** All cases in the long run, otherwise those that are named. */
 export const mostly = <T>(all: readonly T[], few: (c: T) => boolean): T[] => all.filter((c) => longRun || few(c))
+
+/**
+ * A test of each run where it is one of those named, else of the long run: skipped and not left out, so that Jest does not take what it keeps
+ * of such a test for something that nobody asks for. For tests outside of `describe`: the runner knows a skipped one by its title alone.
+ */
+export const itUsually = (usual: boolean) => (usual || longRun ? it : it.skip)

@@ -4,7 +4,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Anchor, Copy, FilePlus2, Moon, PackageOpen, ScanLine, Sun, Trash2, type LucideIcon } from 'lucide-react'
 import { useRouter } from 'next/navigation'
 import Link from 'next/link'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { blobUrl, copyJob, createJob, deleteJob, listJobs } from '@/bench/state/api'
 import type { JobListing } from '@/core/recipe/job-state'
 import { plural } from '@/core/base/say'
@@ -73,27 +73,30 @@ function useJobs() {
     refetchInterval: (q) => (q.state.data?.some((j) => !j.picture && j.steps) ? 2000 : 15_000),
   })
   const fail = (e: Error) => setProblem(e.message)
-  const begin = useMutation({
-    mutationFn: ({ title }: { title: string; tool?: string }) => createJob(title),
-    onSuccess: ({ id }, { tool }) => router.push(`/jobs/${id}${tool ? `?tool=${tool}` : ''}`),
-    onError: fail,
-  })
-  const copy = useMutation({
-    mutationFn: copyJob,
-    onSuccess: ({ id }) => router.push(`/jobs/${id}`),
-    onError: fail,
-  })
+  // A second click on the way to a job that is made already makes no other.
+  const leaving = useRef(false)
+  const go = (make: () => Promise<{ id: string }>, query = '') => {
+    if (leaving.current) return
+    leaving.current = true
+    make().then(
+      ({ id }) => router.push(`/jobs/${id}${query}`),
+      (e: Error) => {
+        leaving.current = false
+        fail(e)
+      },
+    )
+  }
   const remove = useMutation({
     mutationFn: deleteJob,
     onSuccess: () => client.invalidateQueries({ queryKey: ['jobs'] }),
     onError: fail,
   })
-  return { jobs, begin, copy, remove, problem, open: (id: string) => router.push(`/jobs/${id}`) }
+  return { jobs, go, remove, problem, open: (id: string) => router.push(`/jobs/${id}`) }
 }
 
 export function JobList() {
   const { dark, toggleTheme } = useTheme()
-  const { jobs, begin, copy, remove, problem, open } = useJobs()
+  const { jobs, go, remove, problem, open } = useJobs()
   const demo = jobs.data?.find((j) => j.demo)
   return (
     <main className="jobs">
@@ -124,7 +127,7 @@ export function JobList() {
           icon={FilePlus2}
           title="New job"
           note="an empty bench; drop files on it"
-          act={() => !begin.isPending && begin.mutate({ title: 'New job' })}
+          act={() => go(() => createJob('New job'))}
         />
         <Offer
           icon={PackageOpen}
@@ -137,7 +140,7 @@ export function JobList() {
           icon={ScanLine}
           title="Practice scanner"
           note="scan a made-up part"
-          act={() => begin.mutate({ title: 'Practice scan', tool: 'bring-in/practice-scan' })}
+          act={() => go(() => createJob('Practice scan'), '?tool=bring-in/practice-scan')}
         />
       </div>
       {jobs.isPending && <p className="soft">fetching the jobs…</p>}
@@ -148,12 +151,7 @@ export function JobList() {
       )}
       <ul aria-label="Jobs">
         {jobs.data?.map((j) => (
-          <JobCard
-            key={j.id}
-            job={j}
-            copy={() => !copy.isPending && copy.mutate(j.id)}
-            remove={() => remove.mutate(j.id)}
-          />
+          <JobCard key={j.id} job={j} copy={() => go(() => copyJob(j.id))} remove={() => remove.mutate(j.id)} />
         ))}
       </ul>
     </main>

@@ -1,12 +1,12 @@
 /** What recognition and fits come to on small parts, kept as figures: any change to them shows here, and is looked at. */
-import { describe, expect, it } from '@jest/globals'
+import { expect, it } from '@jest/globals'
 import { add, addScaled, cross, normalize, perpendicular, scale, type Vec3 } from '@/core/math/vec'
 import { random } from '@/core/math/random'
 import { buildTopology } from '@/core/mesh/topology'
 import { triangleCount } from '@/core/mesh/tri-mesh'
 import { triangleNormals } from '@/core/mesh/triangle'
 import { digest } from '@/testing/digest'
-import { mostly } from '@/testing/long'
+import { itUsually } from '@/testing/long'
 import { part, partNames } from '@/testing/parts'
 import { extentOf } from './extent'
 import { fitBest, fitKind, snapped } from './fit-shape'
@@ -22,8 +22,8 @@ import { startOf } from './starts'
 import { fitTogether } from './together'
 import { wavinessOf } from './waviness'
 
-describe('recognition', () => {
-  it.each(mostly(partNames, (n) => !/noisy|terrain|ring/.test(n)))('%s', async (name) => {
+for (const name of partNames)
+  itUsually(!/noisy|terrain|ring/.test(name))(`recognition ${name}`, async () => {
     const mesh = await part(name)
     const found = recognise(mesh)
     // Every triangle is in one region.
@@ -44,7 +44,6 @@ describe('recognition', () => {
       }),
     ).toMatchSnapshot()
   })
-})
 
 const axis = normalize([0.3, -0.5, 0.8])
 const at: Vec3 = [4, -7, 2]
@@ -79,38 +78,40 @@ function measured([shape, surface]: (typeof shapes)[number], share: number): Sam
   return { points, normals, weights: points.map(() => 0.5 + next()) }
 }
 
-describe.each(shapes.map((s) => [s[0].kind, s] as const))('a measured %s', (kind, made) => {
-  it.each(mostly([1, 0.3], (share) => share < 1))('over %d of its round', (share) => {
-    const s = measured(made, share)
-    const best = fitBest(s)
-    expect(best.kind).toBe(kind)
-    const kinds: ShapeKind[] = ['plane', 'cylinder', 'cone', 'sphere', 'ring']
-    const f = fitKind(kind, s)
-    const hold = { way: normalize([0.28, -0.52, 0.81] as Vec3), through: [4.01, -7, 2] as Vec3 }
-    const held = (['along', 'square', 'about'] as const).flatMap((h) => {
-      // A ball has no axis that could be held.
-      if (kind === 'sphere') return []
-      return [fitHeld(s, { shape: kind, hold: h, ...hold, snap: 'tenth' })]
+for (const made of shapes) {
+  const { kind } = made[0]
+  for (const share of [1, 0.3])
+    itUsually(share < 1)(`a measured ${kind} over ${share} of its round`, () => {
+      const s = measured(made, share)
+      const best = fitBest(s)
+      expect(best.kind).toBe(kind)
+      const kinds: ShapeKind[] = ['plane', 'cylinder', 'cone', 'sphere', 'ring']
+      const f = fitKind(kind, s)
+      const hold = { way: normalize([0.28, -0.52, 0.81] as Vec3), through: [4.01, -7, 2] as Vec3 }
+      const held = (['along', 'square', 'about'] as const).flatMap((h) => {
+        // A ball has no axis that could be held.
+        if (kind === 'sphere') return []
+        return [fitHeld(s, { shape: kind, hold: h, ...hold, snap: 'tenth' })]
+      })
+      expect(
+        digest({
+          best,
+          kinds: kinds.map((k) => fitKind(k, s)),
+          starts: kinds.map((k) => startOf(k, s)),
+          extent: extentOf(f, s.points, 0.1),
+          snapped: (['tenth', 'twentieth', 'sixtyfourth'] as const).map((n) => snapped(f, s, n)),
+          held,
+          together: fitTogether(
+            [0.5, 1].map((part) => ({
+              samples: thinned(s, 300 * part),
+              held: fitHeld(s, { shape: kind, hold: 'free', snap: 'none' }),
+            })),
+          ),
+          thin: thinned(s, 100).points.length,
+        }),
+      ).toMatchSnapshot()
     })
-    expect(
-      digest({
-        best,
-        kinds: kinds.map((k) => fitKind(k, s)),
-        starts: kinds.map((k) => startOf(k, s)),
-        extent: extentOf(f, s.points, 0.1),
-        snapped: (['tenth', 'twentieth', 'sixtyfourth'] as const).map((n) => snapped(f, s, n)),
-        held,
-        together: fitTogether(
-          [0.5, 1].map((part) => ({
-            samples: thinned(s, 300 * part),
-            held: fitHeld(s, { shape: kind, hold: 'free', snap: 'none' }),
-          })),
-        ),
-        thin: thinned(s, 100).points.length,
-      }),
-    ).toMatchSnapshot()
-  })
-})
+}
 
 it('fits of regions of several patches, and the pattern that bores stand on', async () => {
   const mesh = await part('bored plate')

@@ -1,5 +1,5 @@
 /** What each mend makes of small and of damaged meshes, kept as figures: any change to them shows here, and is looked at. */
-import { describe, expect, it } from '@jest/globals'
+import { expect, it } from '@jest/globals'
 import type { Vec3 } from '@/core/math/vec'
 import { buildTopology, findRims } from '@/core/mesh/topology'
 import { meshVolume } from '@/core/mesh/measures'
@@ -7,7 +7,7 @@ import { triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { findSelfCrossings } from '@/core/mesh/self-crossing'
 import { digest, outcome, outcomeOf } from '@/testing/digest'
 import { assembly, blade, ragged, spiky } from '@/testing/hard'
-import { mostly } from '@/testing/long'
+import { itUsually } from '@/testing/long'
 import { part, type PartName } from '@/testing/parts'
 import { awkward, box, shaken, sphere, without } from '@/testing/shapes'
 import { bridgeGap, stitchRows } from './bridge-gap'
@@ -65,11 +65,12 @@ const small: Record<string, () => Promise<TriMesh> | TriMesh> = {
 const flat = (m: TriMesh, share: number) =>
   Uint8Array.from({ length: triangleCount(m) }, (_, t) => (t < share * triangleCount(m) ? 1 : 0))
 
-/** In each run those of the workshop and every other awkward one. */
-const names = mostly(Object.keys(small), (n) => /ball|crosses|open|doubled|nested|vertex|assembly/.test(n))
+/** In each run some of each sort, all of them in the long run. */
+const usual = /ball|crosses|open|doubled|nested|vertex|assembly/
 
-describe.each(names)('%s', (name) => {
-  it('holes closed, rims moved, cut out and filled again', async () => {
+for (const name of Object.keys(small)) {
+  const run = itUsually(usual.test(name))
+  run(`${name} holes closed, rims moved, cut out and filled again`, async () => {
     const mesh = await small[name]()
     const rims = findRims(mesh, buildTopology(mesh))
     const at = vertex(mesh, 0)
@@ -92,7 +93,7 @@ describe.each(names)('%s', (name) => {
       ]),
     ).toMatchSnapshot()
   })
-  it('smoothed, refined, simplified', async () => {
+  run(`${name} smoothed, refined, simplified`, async () => {
     const mesh = await small[name]()
     const region = flat(mesh, 0.4)
     const simple = (await outcomeOf(() => simplify(mesh, { triangles: Math.floor(triangleCount(mesh) / 2) }))) as {
@@ -112,7 +113,7 @@ describe.each(names)('%s', (name) => {
       ]),
     ).toMatchSnapshot()
   })
-  it('tidied, taken apart, united, untangled, mended', async () => {
+  run(`${name} tidied, taken apart, united, untangled, mended`, async () => {
     const mesh = await small[name]()
     const s = survey(mesh)
     const pairs = findSelfCrossings(mesh)
@@ -145,7 +146,7 @@ describe.each(names)('%s', (name) => {
       ]),
     ).toMatchSnapshot()
   })
-})
+}
 
 it('rows stitched, and a flat rim cut into triangles', () => {
   const row = (n: number, z: number): Vec3[] => Array.from({ length: n }, (_, i) => [i * 1.3, 0.2 * i * i, z])

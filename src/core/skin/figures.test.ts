@@ -1,8 +1,8 @@
 /** What moved, thickened, hollowed and new skins of small bodies come to, kept as figures: any change to them shows here, and is looked at. */
-import { describe, expect, it } from '@jest/globals'
+import { expect } from '@jest/globals'
 import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { digest, outcome, outcomeOf } from '@/testing/digest'
-import { mostly } from '@/testing/long'
+import { itUsually } from '@/testing/long'
 import { part, type PartName } from '@/testing/parts'
 import { movedSkin } from './moved/moved-skin'
 import { hollow, laidBody, offsetEdge, offsetMesh, requireSound } from './offset'
@@ -12,13 +12,12 @@ import { thicken } from './thicken'
 import { quiet } from '@/core/base/work'
 
 const flags = (m: TriMesh) => Uint8Array.from({ length: triangleCount(m) }, (_, t) => (t % 3 ? 1 : 0))
-const closed: PartName[] = mostly(
-  ['bored plate, coarse', 'chamfered block', 'ball', 'two that cross'],
-  (n) => n !== 'bored plate, coarse',
-)
+const closed: PartName[] = ['bored plate, coarse', 'chamfered block', 'ball', 'two that cross']
+/** It takes as long as the others together. */
+const usual = (name: PartName) => name !== 'bored plate, coarse'
 
-describe('closed bodies', () => {
-  it.each(closed)('%s: moved in and out, hollowed', async (name) => {
+for (const name of closed)
+  itUsually(usual(name))(`closed bodies ${name}: moved in and out, hollowed`, async () => {
     const mesh = await part(name)
     expect(
       digest([
@@ -34,10 +33,9 @@ describe('closed bodies', () => {
       ]),
     ).toMatchSnapshot()
   })
-})
 
-describe('any', () => {
-  it.each([...closed, 'open box', 'terrain'] as PartName[])('%s: thickened, drawn anew', async (name) => {
+for (const name of [...closed, 'open box', 'terrain'] as PartName[])
+  itUsually(usual(name))(`any ${name}: thickened, drawn anew`, async () => {
     const mesh = await part(name)
     const edge = defaultEdge(mesh) * 8
     expect(
@@ -51,4 +49,3 @@ describe('any', () => {
       ]),
     ).toMatchSnapshot()
   })
-})

@@ -4,9 +4,9 @@ import type { ExactBody } from '@/core/bodies/body'
 import { rotation, translation } from '@/core/math/affine'
 import type { Vec3 } from '@/core/math/vec'
 import { allSteps } from '@/core/steps/registry'
-import { digest } from '@/testing/digest'
+import { digest, outcomeOf } from '@/testing/digest'
 import { fixtures, ways } from '@/testing/plausible'
-import { mostly } from '@/testing/long'
+import { itUsually } from '@/testing/long'
 import { runStep } from '@/testing/run-step'
 import { combineSolids, solidDistance } from './boolean'
 import { capOpenings } from './cap'
@@ -27,19 +27,6 @@ import { transformSolid } from './transform'
 import { facetSolid } from './triangles'
 import { trimSheet } from './trim-sheet'
 
-const kept = async (call: () => Promise<unknown>): Promise<unknown> => {
-  try {
-    const made = await call()
-    return JSON.parse(
-      JSON.stringify(made, (k, v: unknown) =>
-        k === 'brep' ? undefined : ArrayBuffer.isView(v) ? Array.from(v as Float32Array) : v,
-      ),
-    )
-  } catch (e) {
-    return (e as Error).message
-  }
-}
-
 const bodies: Record<string, () => Promise<ExactBody>> = {
   block: () => makeBlock([20, 14, 10], [1, 2, 3], [0, 0, 1], [1, 0, 0], 'block'),
   pin: () => makeCylinder(4, 30, [9, 8, -5], [0.1, 0, 1], 'pin'),
@@ -48,24 +35,20 @@ const bodies: Record<string, () => Promise<ExactBody>> = {
   ring: () => makeRing(9, 2.5, [10, 9, 13], [0, 0, 1], 'ring'),
 }
 const names = Object.keys(bodies)
-const pairs = mostly(
-  names.flatMap((a, i) => names.slice(i + 1).map((b) => [a, b] as const)),
-  ([a, b]) => a === 'block' || b === 'cone',
-)
+const pairs = names.flatMap((a, i) => names.slice(i + 1).map((b) => [a, b] as const))
 
-describe('booleans', () => {
-  it.each(pairs)('of %s and %s', async (a, b) => {
+for (const [a, b] of pairs)
+  itUsually(a === 'block' || b === 'cone')(`booleans of ${a} and ${b}`, async () => {
     const [one, two] = [await bodies[a](), await bodies[b]()]
     const all = await Promise.all(
-      (['union', 'intersection', 'difference'] as const).map((k) => kept(() => combineSolids(k, [one, two]))),
+      (['union', 'intersection', 'difference'] as const).map((k) => outcomeOf(() => combineSolids(k, [one, two]))),
     )
     // What both have, and what either has, is what they have.
     const volume = (x: unknown) => (x as ExactBody).facts?.volume
     if (all.every((x) => typeof x === 'object'))
       expect(volume(all[0]) + volume(all[1])).toBeCloseTo(one.facts.volume + two.facts.volume, 2)
-    expect(digest({ all, apart: await kept(() => solidDistance(one, two)) })).toMatchSnapshot()
+    expect(digest({ all, apart: await outcomeOf(() => solidDistance(one, two)) })).toMatchSnapshot()
   })
-})
 
 describe.each(names)('the %s', (name) => {
   it('moved, cut, rounded, hollowed, offset, faceted', async () => {
@@ -91,7 +74,7 @@ describe.each(names)('the %s', (name) => {
       () => facetSolid(body, 2),
     ]
     const made = []
-    for (const call of calls) made.push(await kept(call))
+    for (const call of calls) made.push(await outcomeOf(call))
     expect(digest(made)).toMatchSnapshot()
   })
   it('as a file, and back', async () => {
@@ -101,7 +84,7 @@ describe.each(names)('the %s', (name) => {
     const text = new TextDecoder().decode(file)
     expect(
       digest({
-        back: await kept(() => Promise.resolve(back)),
+        back: await outcomeOf(() => Promise.resolve(back)),
         notes: stepNotes(text),
         entities: stepEntities(text).size,
         coloured: coloured(text, [{ name, colour: '#123456' }]).length,
@@ -131,27 +114,29 @@ it('sheets: thickened, offset, extended, trimmed, sewn, split by', async () => {
     () => capOpenings(tube, [0], 'either'),
   ]
   const made = []
-  for (const call of calls) made.push(await kept(call))
+  for (const call of calls) made.push(await outcomeOf(call))
   expect(digest(made)).toMatchSnapshot()
 })
 
 /** Every way of the steps that this kernel does, on bodies that they are for. */
 const done = allSteps.filter((s) => s.kind.startsWith('build/') && !s.slow)
-const on = mostly(['solid', 'outline', 'outline, and a path', 'sheet'], (name) => name.startsWith('outline'))
-describe.each(on)('steps that build, on %s', (name) => {
-  it.each(done.map((s) => [s.kind, s] as const))('%s', async (kind, step) => {
-    const made = []
-    for (const set of ways(step)) {
-      const r = await kept(async () => {
-        const { said, facts, warnings, bodies: out } = await runStep(kind, set, { ...(await fixtures[name]()) })
-        return { said, facts, warnings, out }
-      })
-      // What it is not for it refuses: that is told elsewhere.
-      if (typeof r !== 'string') made.push(r)
-    }
-    expect(digest(made)).toMatchSnapshot()
-  })
-})
+const on = ['solid', 'outline', 'outline, and a path', 'sheet']
+for (const name of on) {
+  for (const step of done)
+    itUsually(name.startsWith('outline'))(`steps that build, on ${name} ${step.kind}`, async () => {
+      const { kind } = step
+      const made = []
+      for (const set of ways(step)) {
+        const r = await outcomeOf(async () => {
+          const { said, facts, warnings, bodies: out } = await runStep(kind, set, { ...(await fixtures[name]()) })
+          return { said, facts, warnings, out }
+        })
+        // What it is not for it refuses: that is told elsewhere.
+        if (typeof r !== 'string') made.push(r)
+      }
+      expect(digest(made)).toMatchSnapshot()
+    })
+}
 
 it('names of faces and texts of files', () => {
   const faces = [
@@ -185,7 +170,7 @@ describe('letters on a round wall', () => {
   ])('%j', async ({ radius, ...size }) => {
     const b = await makeCylinder(radius, 20, [0, 0, 0], [0, 0, 1], 'b')
     const set = { text: 'Al', at: [radius, 0, 10], normal: [1, 0, 0], wrapped: true, wall: 'b', ...size }
-    const made = await kept(() => runStep('build/lettering', set, { b }))
+    const made = await outcomeOf(() => runStep('build/lettering', set, { b }))
     expect(digest(made)).toMatchSnapshot()
   })
 })
