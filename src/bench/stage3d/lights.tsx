@@ -22,7 +22,7 @@ export const drawnDetail = (soft: boolean): number => (soft ? Math.min(1, device
 
 export const Sky = ({ dark }: { dark: boolean }) => (
   <hemisphereLight
-    args={[dark ? '#8b949a' : '#ffffff', dark ? '#2a2d30' : '#b3aca0', dark ? 1.1 : 1.55]}
+    args={[dark ? '#a9b1b6' : '#ffffff', dark ? '#8a837a' : '#b3aca0', dark ? 1.25 : 1.55]}
     position={[0, 0, 1]}
   />
 )
