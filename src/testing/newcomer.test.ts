@@ -1,5 +1,5 @@
 /** What docs/adding-a-kind.md and docs/adding-a-tool.md promise: a kind and a tool that nobody knew before work everywhere. */
-import { afterAll, beforeAll, describe, expect, it } from '@jest/globals'
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from '@jest/globals'
 import { CircleDot } from 'lucide-react'
 import { z } from 'zod'
 import { quiet } from '@/core/base/work'
@@ -23,6 +23,9 @@ import { startValues } from '@/bench/tools/start'
 import { hitOn, pointerAt, viewFromAbove } from './bench'
 import { runStep } from './run-step'
 import { box } from './shapes'
+import { freshBench } from './fresh-bench'
+
+beforeEach(freshBench)
 
 // One file: a kind.
 interface WireBody extends Body {

@@ -15,6 +15,7 @@ import { cageHand } from './hand'
 import { handlesNow } from './pulls'
 import { addEdit, cageKind, cageStore, change, chooseSort, editsOf, pick, putCageAway } from './state'
 import { toldOf } from './words'
+import { freshBench } from '@/testing/fresh-bench'
 
 const block = cageBlock([40, 40, 20], [4, 4, 2], true)
 const sheet = cageSheet(40, 40, 4, 4)
@@ -23,6 +24,7 @@ const none = { points: [], edges: [], faces: [] }
 const lay = (cage: Cage) => cageStore.setState({ cage })
 const key = (k: string) => ({ key: k }) as KeyboardEvent
 
+beforeEach(freshBench)
 beforeEach(() => {
   putCageAway()
   change({ sort: 'points', extent: 'one', way: 'click', through: false, handles: 'move', reach: 0, symmetric: null })

@@ -10,6 +10,7 @@ import { benchBody, clickField, hitOn, pointerAt, viewFromAbove } from '@/testin
 import { handOf, kitOf } from './registry'
 import { activeField } from './slot'
 import { meaning } from './touch'
+import { freshBench } from '@/testing/fresh-bench'
 
 const bodies = [benchBody('grip'), benchBody('pin', 'solid')]
 const take = (kind: string, values: Record<string, unknown> = {}) => useTool.getState().take({ kind, values })
@@ -17,7 +18,7 @@ const tool = () => useTool.getState().tool!
 const click = (name: string, point: [number, number, number], extra = {}) =>
   clickField(pointerAt(0, 0, { hit: hitOn(name, point, extra) }), bodies)
 
-beforeEach(() => useTool.getState().take(null))
+beforeEach(freshBench)
 
 describe('every field of every step', () => {
   it('has a control, and a hand where picks are looked for', () => {
@@ -152,7 +153,6 @@ describe('areas', () => {
       [20, 10],
       [0, 10],
     ])
-    useBench.getState().set({ pick: { ...useBench.getState().pick, way: 'grow' } })
   })
 })
 

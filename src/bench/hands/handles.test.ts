@@ -6,6 +6,7 @@ import { benchBody, pointerAt, viewFromAbove } from '@/testing/bench'
 import { handleAt } from './handle'
 import { handlesHand, handlesOf } from './handles'
 import { niceStep, roundAngle, roundLength } from './round'
+import { freshBench } from '@/testing/fresh-bench'
 
 const tool = () => useTool.getState().tool!
 const drag = (from: [number, number], to: [number, number], keys: { shift?: boolean; alt?: boolean } = {}) => {
@@ -15,6 +16,7 @@ const drag = (from: [number, number], to: [number, number], keys: { shift?: bool
   grip.up(pointerAt(...to, keys))
 }
 
+beforeEach(freshBench)
 beforeEach(() => {
   useTool.getState().take(null)
   layBodies([])

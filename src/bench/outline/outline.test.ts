@@ -21,11 +21,13 @@ import {
   putDrawingAway,
 } from './state'
 import { wayGroups, wayOf, ways } from './ways'
+import { freshBench } from '@/testing/fresh-bench'
 
 const to = (x: number, y: number): Anchor => ({ at: [x, y] })
 const plate = drawRectangle(emptyDrawing, to(0, 0), to(40, 20))!
 const { options } = outline.getState()
 
+beforeEach(freshBench)
 beforeEach(() => {
   outline.setState({ ...freshOutline, options })
   useTool.getState().take({ kind: outlineKind, values: { drawing: plate } })

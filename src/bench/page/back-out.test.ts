@@ -2,12 +2,14 @@ import { beforeEach, describe, expect, it } from '@jest/globals'
 import { fresh, useBench } from '@/bench/state/store'
 import { useTool } from '@/bench/state/tool'
 import { backOut, longEdit } from './back-out'
+import { freshBench } from '@/testing/fresh-bench'
 
 const none = () => false
 let stopped = 0
 const esc = (now = 0, hand = none) => backOut(hand, () => stopped++, now)
 const values = () => useTool.getState().tool?.values
 
+beforeEach(freshBench)
 beforeEach(() => {
   useBench.setState({ ...fresh, finding: false })
   useTool.getState().take(null)

@@ -1,4 +1,4 @@
-import { describe, expect, it } from '@jest/globals'
+import { beforeEach, describe, expect, it } from '@jest/globals'
 import { recipeWith, stepOfTool } from '@/bench/ghost/ghost-state'
 import { canBeLive } from '@/bench/ghost/live-ghost'
 import { hintOf } from '@/bench/stage3d/router'
@@ -10,6 +10,9 @@ import { benchBody, viewFromAbove } from '@/testing/bench'
 import { tools } from './all'
 import { toolOf } from './registry'
 import { startValues } from './start'
+import { freshBench } from '@/testing/fresh-bench'
+
+beforeEach(freshBench)
 
 const bodies = [benchBody('grip'), benchBody('pin', 'solid')]
 

@@ -132,7 +132,7 @@ describe.each(Object.keys(made))('%s', (name) => {
         formatOf(bytes, name)?.title,
         formatOf(bytes, 'no ending')?.title,
         read(bytes, name),
-        Array.from({ length: rounds }, (_, i) => digest(read(damaged(bytes, i + 1), name))),
+        Array.from({ length: rounds }, (_, i) => read(damaged(bytes, i + 1), name)),
       ]),
     ).toMatchSnapshot()
   })

@@ -10,6 +10,7 @@ import { regionHand } from '../region/hand'
 import { toldHand } from './hand'
 import { useTold, type FoundRegion } from './state'
 import { tell } from './tell'
+import { freshBench } from '@/testing/fresh-bench'
 
 const bodies = [benchBody('bracket'), benchBody('grip')]
 const values = () => useTool.getState().tool!.values
@@ -29,6 +30,7 @@ async function drag(hand: typeof toldHand, xs: readonly number[], during?: () =>
   return grip
 }
 
+beforeEach(freshBench)
 beforeEach(() => {
   useTool.getState().take({ kind: 'convert/recognise', values: { body: 'bracket' } })
   useTold.setState({
