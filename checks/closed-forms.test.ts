@@ -57,7 +57,7 @@ describe('exact bodies', () => {
   it('STEP (ISO 10303) goes out and comes back with volume and face kinds', async () => {
     const plate = await makeBlock([30, 30, 8], [0, 0, 0], [0, 0, 1], [1, 0, 0])
     const drilled = await combineSolids('difference', [plate, await makeCylinder(5, 20, [15, 15, -5], [0, 0, 1])])
-    const [back] = await readStep(await writeStep([{ name: 'plate', body: drilled }]))
+    const [back] = await readStep((await writeStep([{ name: 'plate', body: drilled }])).bytes)
     expect(back.facts.volume).toBeCloseTo(30 * 30 * 8 - Math.PI * 25 * 8, 6)
     expect(back.facts.faceKinds).toMatchObject({ plane: 6, cylinder: 1 })
   })

@@ -184,7 +184,7 @@ export async function sampleOf(format: Format): Promise<Uint8Array> {
     case '3mf':
       return strToU8(threeMfModel)
     case 'step':
-      return writeStep([{ name: 'pin', body: await makeCylinder(3, 8, [0, 0, 0], [0, 0, 1]) }])
+      return (await writeStep([{ name: 'pin', body: await makeCylinder(3, 8, [0, 0, 0], [0, 0, 1]) }])).bytes
     case 'dxf':
       return text(dxfSample)
     case 'svg':

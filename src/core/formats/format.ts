@@ -47,10 +47,11 @@ export interface ExactFormat extends Named {
   readonly holds: 'exact bodies'
   /** Throws StepError `damaged-file`, `too-large` and what the kernel says. */
   read(bytes: Uint8Array, name: string, work: Work): Promise<ExactBody[]>
+  /** `warnings`: what came back a little different when the file was read again. Throws StepError `file-check`. */
   write(
     bodies: readonly { readonly name: string; readonly body: ExactBody }[],
     options: { readonly schema: 'AP214' | 'AP242' },
-  ): Promise<Uint8Array>
+  ): Promise<{ readonly bytes: Uint8Array; readonly warnings: readonly string[] }>
 }
 
 export type FileFormat = MeshFormat | FlatFormat | ExactFormat

@@ -2,10 +2,12 @@
 import type { TopoDS_Shape } from 'replicad-opencascadejs'
 import { StepError } from '@/core/base/step-error'
 import type { ExactBody, SolidFacts } from '@/core/bodies/body'
+import { boundsOf, roughBounds } from './bounds'
 import { ShapeIndex } from './explore'
 import { facet } from './facet'
 import type { Kernel } from './kernel'
-import { measure, partsOf } from './measure'
+import { massOf } from './mass'
+import { measure, partsOf, sizeOf } from './measure'
 import { carryNames, type Historical, type Named } from './names'
 
 const defaultTolerance = (facts: Pick<SolidFacts, 'size'>) =>
@@ -55,7 +57,8 @@ export function finish(
   const faces = new ShapeIndex(oc, whole, 'TopAbs_FACE'),
     edges = new ShapeIndex(oc, whole, 'TopAbs_EDGE')
   if (!faces.list.length) throw empty(what)
-  const facts = measure(oc, whole, faces, edges)
+  const mass = massOf(oc, whole, faces, edges)
+  const facts = measure(oc, whole, faces, edges, mass)
   if (!facts.pieces && !sheet) throw empty(what)
   const kind = facts.pieces ? 'solid' : 'sheet'
   if (!facts.valid || (kind === 'solid' && !(facts.volume > 0)))
@@ -64,17 +67,18 @@ export function finish(
       `${what} gives a body that is not sound (volume ${facts.volume.toFixed(3)} mm³).`,
       { tryThis: 'Change a size or the place a little and try again.' },
     )
-  const tolerance = defaultTolerance(facts)
+  const tolerance = defaultTolerance(sizeOf(roughBounds(oc, whole)))
   const display = facet(oc, whole, tolerance, edges)
+  const { size, min } = sizeOf(boundsOf(oc, whole, faces, edges, display, tolerance))
   const given = typeof names === 'function' ? names(oc, whole) : (names ?? [])
-  const { centre, ...rest } = facts
-  const { parts, area } = partsOf(oc, faces, edges, display, given, prefix)
+  const { centre, area, volume, ...rest } = facts
+  const parts = partsOf(oc, faces, edges, display, mass.faces, given, prefix)
   oc.BRepTools.Clean(whole, true) // facets are kept beside the shape, not in its text
   return {
     kind,
     brep: oc.BRepToolsWrapper.Write(whole),
     // In the order in which they are read back, so that the same body gives the same bytes.
-    facts: { ...rest, volume: kind === 'solid' ? rest.volume : 0, area, ...(centre ? { centre } : {}) },
+    facts: { ...rest, size, min, volume: kind === 'solid' ? volume : 0, area, ...(centre ? { centre } : {}) },
     display,
     tolerance,
     parts,

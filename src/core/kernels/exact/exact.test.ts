@@ -158,7 +158,7 @@ describe('the scope', () => {
 describe('STEP', () => {
   const text = async (b: Uint8Array) => new TextDecoder().decode(b)
   it('gives bodies back with the names of their products, in letters of any script', async () => {
-    const bytes = await writeStep([
+    const { bytes } = await writeStep([
       { name: "Grip 'left'", body: await block('a') },
       { name: 'Bügel Ж', body: await pin([50, 0, 0]) },
     ])
@@ -170,7 +170,7 @@ describe('STEP', () => {
     expect(new Set(faces(a)).size).toBe(6)
   })
   it('keeps the colour a file gives a body', async () => {
-    const plain = await text(await writeStep([{ name: 'red', body: await block('a') }]))
+    const plain = await text((await writeStep([{ name: 'red', body: await block('a') }])).bytes)
     const solid = /#(\d+)\s*=\s*MANIFOLD_SOLID_BREP/.exec(plain)![1]
     const top = Math.max(...[...plain.matchAll(/#(\d+)\s*=/g)].map((m) => Number(m[1])))
     // A styled item as ISO 10303-46 writes it.

@@ -79,7 +79,7 @@ describe.each(names)('the %s', (name) => {
   })
   it('as a file, and back', async () => {
     const body = { ...(await bodies[name]()), colour: '#b06c54' }
-    const file = await writeStep([{ name, body } as never], 'AP242')
+    const { bytes: file } = await writeStep([{ name, body } as never], 'AP242')
     const back = await readStep(file)
     const text = new TextDecoder().decode(file)
     expect(

@@ -2,8 +2,10 @@
 import type { TopoDS_Shape } from 'replicad-opencascadejs'
 import type { CurveKind, EdgePart, FacePart, SolidDisplay, SolidFacts, SurfaceKind } from '@/core/bodies/body'
 import { cross, normalize, sub, type Vec3 } from '@/core/math/vec'
+import type { Bounds } from './bounds'
 import { ShapeIndex } from './explore'
 import type { Kernel } from './kernel'
+import type { FaceMass, Mass } from './mass'
 import { edgeName, settleNames } from './names'
 
 const surfaceOf: Record<string, SurfaceKind> = {
@@ -30,33 +32,25 @@ const firm = (x: number, y: number, z: number): Vec3 =>
   [x, y, z].map((v) => tidy(Number(v.toFixed(11)))) as unknown as Vec3
 const placeOf = (p: { X(): number; Y(): number; Z(): number }): Vec3 => firm(p.X(), p.Y(), p.Z())
 
-/** Volumes of bodies with so many spline faces are told to this share of them; with more it would take long. */
-const mostFine = 24
-const fineWithin = 1e-5
+/** A box as facts tell it, to a millionth of a millimetre. */
+export function sizeOf({ lo, hi }: Bounds): Pick<SolidFacts, 'size' | 'min'> {
+  const mm = (v: number) => Number(v.toFixed(6))
+  return { size: [mm(hi[0] - lo[0]), mm(hi[1] - lo[1]), mm(hi[2] - lo[2])], min: [mm(lo[0]), mm(lo[1]), mm(lo[2])] }
+}
 
-/** Size, counts and volume of a shape, and whether the kernel finds it valid; its area is the sum of its faces', which are measured anyway. */
+/** Counts, area and volume of a shape, and whether the kernel finds it valid; `mass` is what `massOf` says of it. */
 export function measure(
   oc: Kernel,
   shape: TopoDS_Shape,
   faces: ShapeIndex,
   edges: ShapeIndex,
-): Omit<SolidFacts, 'area'> {
+  mass: Mass,
+): Omit<SolidFacts, 'size' | 'min'> {
   const faceKinds = { plane: 0, cylinder: 0, cone: 0, sphere: 0, torus: 0, bspline: 0, other: 0 }
   for (const f of faces.list)
     faceKinds[surfaceOf[String(new oc.BRepAdaptor_Surface(oc.TopoDS.Face(f), true).GetType())] ?? 'other']++
-  const volume = new oc.GProp_GProps()
-  // The quick way takes a few places a face for all of it, which a trimmed spline is told too poorly by.
-  const fine = faceKinds.bspline > 0 && faceKinds.bspline <= mostFine
-  if (fine) oc.BRepGProp.VolumeProperties(shape, volume, fineWithin, true, false)
-  else oc.BRepGProp.VolumeProperties(shape, volume, true, false, false)
-  const box = new oc.Bnd_Box()
-  oc.BRepBndLib.AddOptimal(shape, box, false, false)
   // The one check of this body: the kernel keeps some memory of each.
   const valid = new oc.BRepCheck_Analyzer(shape, true, false, false).IsValid()
-  box.SetGap(0)
-  const lo: Vec3 = [box.GetXMin(), box.GetYMin(), box.GetZMin()],
-    hi: Vec3 = [box.GetXMax(), box.GetYMax(), box.GetZMax()]
-  const mm = (v: number) => Number(v.toFixed(6))
   const pieces = new ShapeIndex(oc, shape, 'TopAbs_SOLID').list.length
   return {
     pieces,
@@ -65,10 +59,9 @@ export function measure(
     valid,
     closed: pieces > 0,
     faceKinds,
-    size: [mm(hi[0] - lo[0]), mm(hi[1] - lo[1]), mm(hi[2] - lo[2])],
-    min: [mm(lo[0]), mm(lo[1]), mm(lo[2])],
-    volume: tidy(volume.Mass()),
-    ...(pieces ? { centre: placeOf(volume.CentreOfMass()) as [number, number, number] } : {}),
+    volume: tidy(mass.volume),
+    area: tidy(mass.area),
+    ...(pieces ? { centre: firm(...mass.centre) } : {}),
   }
 }
 
@@ -134,29 +127,24 @@ function edgeMiddles(display: SolidDisplay, count: number): ({ at: Vec3; length:
   })
 }
 
-/** Faces and edges with names and signatures, and the area of all faces. `names` are those the history gave; `prefix` begins the names of parts that got none. */
+/** Faces and edges with names and signatures. `mass`: of each face; `names`: those the history gave; `prefix` begins the names of parts that got none. */
 export function partsOf(
   oc: Kernel,
   faces: ShapeIndex,
   edges: ShapeIndex,
   display: SolidDisplay,
+  mass: readonly FaceMass[],
   names: readonly string[],
   prefix: string,
-): { parts: { faces: FacePart[]; edges: EdgePart[] }; area: number } {
-  const middles = faces.list.map((f): { at: Vec3; area: number } => {
-    const props = new oc.GProp_GProps() // it adds up what it is given
-    oc.BRepGProp.SurfaceProperties(f, props, false, false)
-    const c = props.CentreOfMass()
-    return { area: props.Mass(), at: short([c.X(), c.Y(), c.Z()]) }
-  })
+): { faces: FacePart[]; edges: EdgePart[] } {
   const rawFaces = faces.list.map((f, i): FacePart => {
     const a = new oc.BRepAdaptor_Surface(oc.TopoDS.Face(f), true)
     const shape = surfaceOf[String(a.GetType())] ?? 'other'
     return {
       name: names[i] ?? '',
       shape,
-      at: middles[i].at,
-      area: tidy(Number(middles[i].area.toFixed(6))),
+      at: short(mass[i].at),
+      area: tidy(Number(mass[i].area.toFixed(6))),
       ...signatureOf(oc, f, shape),
     }
   })
@@ -171,7 +159,7 @@ export function partsOf(
     const name = edgeName(list.map((f) => faceNames[f]))
     const line = lines[i]
     if (!line) {
-      const at = middles[list[0]]?.at ?? [0, 0, 0]
+      const at = list.length ? short(mass[list[0]].at) : ([0, 0, 0] as Vec3)
       return { name, shape: 'other', at, length: 0, faces: list }
     }
     const a = new oc.BRepAdaptor_Curve(oc.TopoDS.Edge(e))
@@ -195,10 +183,7 @@ export function partsOf(
   })
   const edgeNames = settleNames(rawEdges, prefix)
   return {
-    parts: {
-      faces: rawFaces.map((f, i) => ({ ...f, name: faceNames[i] })),
-      edges: rawEdges.map((e, i) => ({ ...e, name: edgeNames[i] })),
-    },
-    area: tidy(middles.reduce((sum, m) => sum + m.area, 0)),
+    faces: rawFaces.map((f, i) => ({ ...f, name: faceNames[i] })),
+    edges: rawEdges.map((e, i) => ({ ...e, name: edgeNames[i] })),
   }
 }

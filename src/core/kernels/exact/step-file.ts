@@ -8,6 +8,7 @@ import { ShapeIndex } from './explore'
 import type { Kernel } from './kernel'
 import { withKernel } from './scope'
 import { shapeOf } from './shape-cache'
+import { compareWritten, type Sent } from './step-check'
 import { coloured, stepNotes, toStepString } from './step-text'
 
 export const stepSchemas = ['AP214', 'AP242'] as const
@@ -15,9 +16,10 @@ export type StepSchema = (typeof stepSchemas)[number]
 /** The kernel's numbers of the schemas. */
 const schemaNumber: Record<StepSchema, number> = { AP214: 4, AP242: 5 }
 
-interface Sent {
-  readonly name: string
-  readonly body: ExactBody
+export interface StepFile {
+  readonly bytes: Uint8Array
+  /** What came back a little different when the file was read again. */
+  readonly warnings: readonly string[]
 }
 
 /**
@@ -25,7 +27,7 @@ interface Sent {
  * so the same bodies give the same bytes. What was written is read back and compared before it is given.
  * Throws StepError `file-check` when it does not come back as it was.
  */
-export const writeStep = (bodies: readonly Sent[], schema: StepSchema = 'AP214'): Promise<Uint8Array> =>
+export const writeStep = (bodies: readonly Sent[], schema: StepSchema = 'AP214'): Promise<StepFile> =>
   withKernel('Writing STEP', (oc) => {
     const writer = new oc.STEPControl_Writer()
     // Parameters are known only once a writer has been made.
@@ -62,50 +64,8 @@ export const writeStep = (bodies: readonly Sent[], schema: StepSchema = 'AP214')
         bodies.map((b) => ({ name: b.name, colour: b.body.colour })),
       ),
     )
-    checkWritten(oc, bytes, bodies)
-    return bytes
+    return { bytes, warnings: compareWritten(oc, bytes, bodies) }
   })
-
-/** Reads a file back and compares it with what went in: solids, faces, volume and area. */
-function checkWritten(oc: Kernel, bytes: Uint8Array, bodies: readonly Sent[]): void {
-  const path = '/check.step'
-  oc.FS.writeFile(path, bytes)
-  const reader = new oc.STEPControl_Reader()
-  const read = String(reader.ReadFile(path)) === 'IFSelect_RetDone'
-  oc.FS.unlink(path)
-  const failed = (why: string) =>
-    new StepError('file-check', `The STEP file was not sent out: read back, ${why}.`, {
-      tryThis: 'Look at the bodies with Check-up, or send them out one by one.',
-    })
-  if (!read) throw failed('it cannot be read')
-  reader.TransferRoots(new oc.Message_ProgressRange())
-  const shape = reader.OneShape()
-  const sum = (of: (b: ExactBody) => number) => bodies.reduce((s, { body }) => s + of(body), 0)
-  const faces = new ShapeIndex(oc, shape, 'TopAbs_FACE').list.length
-  const solids = new ShapeIndex(oc, shape, 'TopAbs_SOLID').list.length
-  if (solids !== sum((b) => (b.kind === 'solid' ? b.facts.pieces : 0)))
-    throw failed(`it holds ${solids} solids instead of ${sum((b) => (b.kind === 'solid' ? b.facts.pieces : 0))}`)
-  if (faces < sum((b) => b.facts.faces)) throw failed(`it holds ${faces} faces instead of ${sum((b) => b.facts.faces)}`)
-  const [volume, area] = [new oc.GProp_GProps(), new oc.GProp_GProps()]
-  oc.BRepGProp.VolumeProperties(shape, volume, true, false, false)
-  oc.BRepGProp.SurfaceProperties(shape, area, false, false)
-  const off = (is: number, was: number) => Math.abs(is - was) > 1e-6 * Math.max(1, Math.abs(was))
-  if (
-    bodies.every((b) => b.body.kind === 'solid') &&
-    off(
-      volume.Mass(),
-      sum((b) => b.facts.volume),
-    )
-  )
-    throw failed('its volume is another')
-  if (
-    off(
-      area.Mass(),
-      sum((b) => b.facts.area),
-    )
-  )
-    throw failed('its area is another')
-}
 
 /** Sub-shapes of one kind that are not part of another kind: shells outside of solids, faces outside of shells. */
 function loose(

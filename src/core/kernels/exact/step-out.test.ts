@@ -6,6 +6,7 @@ import { exactRests } from '@/core/join/exact-borders'
 import { box, sphere } from '@/testing/shapes'
 import { runStep } from '@/testing/run-step'
 import { makeBlock, makeCylinder } from './primitives'
+import { checkStepFile } from './step-check'
 import { readStep, writeStep } from './step-file'
 import { coloured, stepNotes } from './step-text'
 import { trimmedFaces } from './trimmed'
@@ -20,7 +21,7 @@ describe('STEP with colours', () => {
     { name: 'bush', body: { ...(await makeCylinder(6, 10, [200, 0, 0], z)), colour: '#8a2f63' } },
   ]
   it.each(['AP214', 'AP242'] as const)('as %s gives names, colours and volumes back', async (schema) => {
-    const bytes = await writeStep(await bodies(), schema)
+    const { bytes } = await writeStep(await bodies(), schema)
     expect(/FILE_SCHEMA[^;]*/.exec(text(bytes))![0]).toMatch(schema === 'AP214' ? /AUTOMOTIVE_DESIGN/ : /AP242/)
     const back = await readStep(bytes)
     expect(back.map((b) => [b.label, b.colour])).toEqual([
@@ -40,20 +41,37 @@ describe('STEP with colours', () => {
     expect(spoken.filter((n) => !known.has(n))).toEqual([])
   })
   it('a text without colours is left as it is, and a colour that is none is left out', async () => {
-    const bytes = await writeStep([(await bodies())[1]])
+    const { bytes } = await writeStep([(await bodies())[1]])
     expect(text(bytes)).not.toMatch(/STYLED_ITEM/)
     expect(coloured(text(bytes), [{ name: 'pin', colour: 'no colour' }])).toBe(text(bytes))
     expect(stepNotes(coloured(text(bytes), [{ name: 'pin', colour: '#00ff00' }]))[0].colour).toBe('#00ff00')
   })
-  it('a body that does not come back as it was is not sent out', async () => {
-    const [plate] = await bodies()
-    const wrong = { ...plate, body: { ...plate.body, facts: { ...plate.body.facts, volume: 23000 } } }
-    const error = await writeStep([wrong]).then(
+  it('a body that does not come back as it was is not sent out: both figures and the face are told', async () => {
+    const plate = (height: number) => makeBlock([40, 30, height], [0, 0, 0], z, [1, 0, 0], 'plate')
+    const [sent, other] = [
+      { name: 'p', body: await plate(20) },
+      { name: 'p', body: await plate(20.5) },
+    ]
+    const { bytes } = await writeStep([sent])
+    expect(await checkStepFile(bytes, [sent])).toEqual([])
+    const error = await checkStepFile(bytes, [other]).then(
       () => null,
       (e: unknown) => reportError(e),
     )
-    expect(error).toMatchObject({ code: 'file-check' })
-    expect(error?.message).toMatch(/its volume is another/)
+    expect(error).toMatchObject({ code: 'file-check', where: { body: 'p' } })
+    expect(error?.message).toMatch(/its volume is 24000 instead of 24600 mm³/)
+    expect(error?.message).toMatch(/the face that differs most is "plate\/\w+" of "p"/)
+    const two = await checkStepFile(bytes, [sent, sent]).then(
+      () => null,
+      (e: unknown) => reportError(e),
+    )
+    expect(two?.message).toMatch(/it holds 1 solids instead of 2/)
+  })
+  it('one that is sound and differs by little is sent with a word', async () => {
+    const plate = (height: number) => makeBlock([40, 30, height], [0, 0, 0], z, [1, 0, 0], 'plate')
+    const { bytes } = await writeStep([{ name: 'p', body: await plate(20) }])
+    const [words] = await checkStepFile(bytes, [{ name: 'p', body: await plate(20.002) }])
+    expect(words).toMatch(/^The STEP file was read back: its volume is 24000 instead of 24002.4 mm³/)
   })
 })
 

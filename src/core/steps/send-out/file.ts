@@ -78,13 +78,13 @@ export const sendOutFile = defineStep({
     const kb = (n: number) => (n >= 1e6 ? `${num(n / 1e6, 1)} MB` : `${num(n / 1e3, 1)} kB`)
     if (format.holds === 'exact bodies') {
       const { sent, warnings } = await forStep(named, exact)
-      const bytes = await format.write(sent, { schema: s.step })
+      const { bytes, warnings: readBack } = await format.write(sent, { schema: s.step })
       return {
         bodies: {},
-        warnings,
+        warnings: [...warnings, ...readBack],
         facts: { format: format.name, bytes: bytes.length, bodies: named.length },
         files: [{ name: s.file, bytes }],
-        said: `${s.file} · ${plural(named.length, 'body', 'bodies')} · read back and found right · ${kb(bytes.length)}`,
+        said: `${s.file} · ${plural(named.length, 'body', 'bodies')} · read back and found ${readBack.length ? 'a little different' : 'right'} · ${kb(bytes.length)}`,
       }
     }
     if (format.holds === 'outlines') {
