@@ -2,9 +2,11 @@
 import { cageBody, type CageBody } from '@/core/bodies/body'
 import { badBody } from '@/core/bodies/container'
 import { plural } from '@/core/base/say'
+import { quadFaults } from '@/core/gauge/quad-faults'
 import { applyPoint, determinant } from '@/core/math/affine'
 import { edgeKey, endsOfKey } from '@/core/mesh/edge-key'
 import { quadFigures, trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
+import { findSelfCrossings } from '@/core/mesh/self-crossing'
 import { meshBounds, type TriMesh } from '@/core/mesh/tri-mesh'
 import { limitQuads, type Cage } from '@/core/subdivision/subdivide'
 import { bulkOf } from './bulk'
@@ -120,5 +122,16 @@ export const cageKind = defineKind<CageBody>({
   },
   surface: ({ cage }) => Promise.resolve(limitSkin(cage)),
   faceted: true,
+  flaws({ cage }) {
+    const { coincident } = quadFaults(netOf(cage))
+    const { mesh, face } = limitSkin(cage)
+    const pairs = findSelfCrossings(mesh)
+    const crossing = new Set(Array.from(pairs, (t) => face[t]))
+    return [
+      ...(coincident ? [`has ${plural(coincident, 'control point')} in the place of another`] : []),
+      ...(crossing.size ? [`has a surface that crosses itself, on ${plural(crossing.size, 'face')}`] : []),
+    ]
+  },
+  detail: ({ cage }) => quadFigures(netOf(cage)).edge,
   coordinates: (b) => Float32Array.from(b.cage.positions),
 })

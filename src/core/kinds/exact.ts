@@ -2,7 +2,7 @@
 import { z } from 'zod'
 import { StepError } from '@/core/base/step-error'
 import type { Facts } from '@/core/base/facts'
-import { plural } from '@/core/base/say'
+import { num, plural, sizeText } from '@/core/base/say'
 import {
   curveKinds,
   surfaceKinds,
@@ -12,10 +12,13 @@ import {
   type SolidFacts,
 } from '@/core/bodies/body'
 import { badBody, type Unpacked } from '@/core/bodies/container'
+import { facetsDisagree } from '@/core/gauge/facets-agree'
 import { facetSolid } from '@/core/kernels/exact/triangles'
 import { transformSolid } from '@/core/kernels/exact/transform'
 import type { Affine } from '@/core/math/affine'
 import { dot, type Vec3 } from '@/core/math/vec'
+import { meshArea, meshVolume } from '@/core/mesh/measures'
+import { meshBounds } from '@/core/mesh/tri-mesh'
 import { defineKind, type FactRow, type KindDefinition } from './kind'
 import { partsOf, resolvePart } from './parts'
 import { placeOf } from './place'
@@ -166,7 +169,7 @@ function unpacked(kind: ExactBody['kind'], from: Unpacked, version: number): Exa
 const definition = (kind: ExactBody['kind']): KindDefinition<ExactBody> => ({
   kind,
   title: kind,
-  version: 4,
+  version: 5,
   pack: (b) => ({
     head: {
       facts: b.facts,
@@ -225,7 +228,40 @@ const definition = (kind: ExactBody['kind']): KindDefinition<ExactBody> => ({
     faults: [],
     said: f.valid && f.closed ? 'exact, closed, valid' : f.valid ? 'exact, valid, open' : 'not valid',
   }),
+  flaws: flawsOfExact,
+  detail: smallest,
 })
+
+/** Whether exact figures and facets tell of one body. */
+function flawsOfExact({ facts, display, tolerance }: ExactBody): string[] {
+  // Bodies that older versions kept do not say how fine their facets are.
+  if (!(tolerance > 0)) return []
+  const mesh = { positions: display.positions, triangles: display.triangles }
+  const closed = facts.closed && facts.volume > 0
+  const apart = facetsDisagree(
+    { volume: closed ? facts.volume : 0, area: facts.area },
+    { volume: meshVolume(mesh), area: meshArea(mesh) },
+    tolerance,
+  )
+  const { min, max } = meshBounds(mesh)
+  const off = Math.max(
+    ...[0, 1, 2].flatMap((k) => [Math.abs(min[k] - facts.min[k]), Math.abs(max[k] - facts.min[k] - facts.size[k])]),
+  )
+  return [
+    ...(apart ? [`does not add up: ${apart}`] : []),
+    ...(off > 2 * tolerance + 1e-6 * Math.hypot(...facts.size)
+      ? [`is told to be ${sizeText(facts.size)} large; its facets reach ${num(off, 3)} mm less or more`]
+      : []),
+  ]
+}
+
+/** The shortest edge and the smallest radius, mm. */
+const smallest = ({ parts, facts }: ExactBody): number =>
+  Math.min(
+    ...facts.size.filter((l) => l > 0),
+    ...parts.edges.flatMap((e) => (e.length > 0 ? [e.length] : [])),
+    ...parts.faces.flatMap((f) => (f.radius ? [f.radius] : [])),
+  )
 
 export const solidKind = defineKind(definition('solid'))
 export const sheetKind = defineKind(definition('sheet'))

@@ -113,6 +113,13 @@ export interface KindDefinition<B extends Body = Body> {
     resolve(body: B, sort: PartSort, ref: PartRef): Part
   }
   check?(body: B, work: Work): Checked
+  /**
+   * Laws of the kind that a body breaks, each a sentence without its end that goes on after the body's name; cheap enough to be asked of
+   * every body that a step makes.
+   */
+  flaws?(body: B): readonly string[]
+  /** Its smallest feature, mm: coordinates have to tell apart a small share of it. */
+  detail?(body: B): number
   /** The corners of the body when they may hold things that are no numbers; steps are spared such bodies. */
   coordinates?(body: B): Float32Array
 }

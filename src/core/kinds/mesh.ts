@@ -8,7 +8,7 @@ import { checkUp, faultWords } from '@/core/mesh/check-up'
 import { countHoles } from '@/core/mesh/scraps'
 import { buildTopology, findPieces } from '@/core/mesh/topology'
 import { meshArea, meshCentroid, meshVolume } from '@/core/mesh/measures'
-import { boundsSize, meshBounds, transformMesh, triangleCount, vertexCount } from '@/core/mesh/tri-mesh'
+import { boundsSize, meshBounds, transformMesh, triangleCount, vertexCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { applyPoint, determinant, type Affine } from '@/core/math/affine'
 import { length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { facePartSchema } from './exact'
@@ -33,6 +33,17 @@ function movedFaces(faces: readonly FacePart[], map: Affine): FacePart[] | null 
     ...(f.centre ? { centre: applyPoint(map, f.centre) } : {}),
     ...(f.radius === undefined ? {} : { radius: f.radius * factor }),
   }))
+}
+
+/** Half of a mesh's edges are longer, mm; from so many triangles spread over it. */
+function medianEdge({ positions: p, triangles: k }: TriMesh): number {
+  const step = Math.max(1, Math.floor(k.length / 3 / 2000))
+  const lengths: number[] = []
+  for (let t = 0; t < k.length / 3; t += step) {
+    const [a, b] = [3 * k[3 * t], 3 * k[3 * t + 1]]
+    lengths.push(Math.hypot(p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]))
+  }
+  return lengths.sort((a, b) => a - b)[lengths.length >> 1] ?? 0
 }
 
 export const meshKind = defineKind<MeshBody>({
@@ -138,5 +149,6 @@ export const meshKind = defineKind<MeshBody>({
       said: `${facts.closed ? 'closed' : 'open'} · faults: ${faultWords(facts)}`,
     }
   },
+  detail: ({ mesh }) => medianEdge(mesh),
   coordinates: (b) => b.mesh.positions,
 })

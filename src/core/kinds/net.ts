@@ -3,10 +3,12 @@ import { netBody, type NetBody } from '@/core/bodies/body'
 import { badBody } from '@/core/bodies/container'
 import type { Facts } from '@/core/base/facts'
 import { num, percentText, plural } from '@/core/base/say'
+import { quadFaults, quadFaultWords } from '@/core/gauge/quad-faults'
 import { applyPoint, determinant } from '@/core/math/affine'
-import { checkUp, faultWords } from '@/core/mesh/check-up'
+import { add, distance, scale } from '@/core/math/vec'
+import { checkUp, faultWords, type Fault } from '@/core/mesh/check-up'
 import { nextInQuad, quadFigures, quadTopology, trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
-import { meshBounds } from '@/core/mesh/tri-mesh'
+import { corners, meshBounds, type TriMesh } from '@/core/mesh/tri-mesh'
 import { bulkOf } from './bulk'
 import { defineKind, type FactRow } from './kind'
 
@@ -27,6 +29,21 @@ export function quadLines(net: QuadMesh): { points: Float32Array; part: Uint32Ar
 
 /** The quad of each of the triangles a net is drawn by. */
 export const quadOf = (net: QuadMesh) => Uint32Array.from({ length: net.quads.length / 2 }, (_, t) => t >> 1)
+
+/** At most so many quads are shown with their places. */
+const mostShown = 200
+
+/** A quad that is folded or pinched, as a fault with its two triangles. */
+function foldedQuad(mesh: TriMesh, q: number): Fault {
+  const points = [2 * q, 2 * q + 1].flatMap((t) => corners(mesh, t))
+  const at = scale(points.reduce(add), 1 / points.length)
+  return {
+    kind: 'fold',
+    at,
+    reach: Math.max(...points.map((p) => distance(p, at))),
+    triangles: [2 * q, 2 * q + 1],
+  }
+}
 
 export const netKind = defineKind<NetBody>({
   kind: 'net',
@@ -96,12 +113,26 @@ export const netKind = defineKind<NetBody>({
   surface: ({ net }) => Promise.resolve({ mesh: trianglesOfQuads(net), face: quadOf(net) }),
   faceted: true,
   check({ net }, work) {
-    const { facts, faults } = checkUp(trianglesOfQuads(net), work)
+    const mesh = trianglesOfQuads(net)
+    const { facts, faults } = checkUp(mesh, work)
+    const of = quadFaults(net)
+    const words = quadFaultWords({ ...of, crossing: [] })
     return {
-      facts: facts as unknown as Facts,
-      faults,
-      said: `${facts.closed ? 'closed' : 'open'} · faults: ${faultWords(facts)}`,
+      facts: {
+        ...(facts as unknown as Facts),
+        foldedQuads: of.folded.length,
+        pinchedQuads: of.pinched.length,
+        coincidentCorners: of.coincident,
+        smallestJacobian: of.worst,
+      },
+      faults: [...faults, ...[...of.folded, ...of.pinched].slice(0, mostShown).map((q) => foldedQuad(mesh, q))],
+      said: `${facts.closed ? 'closed' : 'open'} · faults: ${[words, faultWords(facts)].filter(Boolean).join(', ')}`,
     }
   },
+  flaws({ net }) {
+    const words = quadFaultWords(quadFaults(net))
+    return words ? [`has ${words}`] : []
+  },
+  detail: ({ net }) => quadFigures(net).edge,
   coordinates: (b) => b.net.positions,
 })

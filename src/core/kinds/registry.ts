@@ -83,6 +83,9 @@ export function shownSkin(body: Body): TriMesh {
   return skin ?? emptyMesh()
 }
 
+/** Laws of its kind that a body breaks, each a sentence without its end that goes on after the body's name. */
+export const flawsOf = (body: Body): readonly string[] => kindOf(body).flaws?.(body) ?? []
+
 /** The corners of a body that may be no numbers, or null. */
 export const coordinatesOf = (body: Body): Float32Array | null => kindOf(body).coordinates?.(body) ?? null
 

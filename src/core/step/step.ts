@@ -10,6 +10,7 @@ import type { Surface } from '@/core/kinds/kind'
 import { coordinatesOf, kindOf, requireCapability } from '@/core/kinds/registry'
 import type { FactLine } from './facts'
 import { fieldsOf, fits, type FieldInfo } from './fields'
+import { proved } from './proved'
 import { withTaken } from './taken'
 
 export type { Fact, Facts } from '@/core/base/facts'
@@ -231,7 +232,14 @@ export async function runOn(
   rest: Pick<StepInput<unknown>, 'work' | 'names' | 'file' | 'coarse'>,
 ): Promise<StepResult> {
   const numbers = withTaken(definition.settings, settings, find)
-  const result = await definition.run({ ...benchOf(definition, numbers, find), settings: numbers, ...rest })
+  const given = new Set<Body>()
+  const seen = (name: string) => {
+    const body = find(name)
+    given.add(body)
+    return body
+  }
+  const made = await definition.run({ ...benchOf(definition, numbers, seen), settings: numbers, ...rest })
+  const result = rest.coarse ? made : proved(made, (body) => given.has(body), !!definition.takesBadNumbers)
   const taken = Object.keys(numbers).filter((k) => isTaken(settings[k]))
   if (!taken.length) return result
   // Where what was taken lies: handles stand there.

@@ -14,6 +14,7 @@ import { scaling } from '@/core/math/affine'
 import { quadFigures, quadsOfFaces } from '@/core/mesh/quad-mesh'
 import { buildTopology } from '@/core/mesh/topology'
 import { boundsSize, concatMeshes, meshBounds, transformMesh, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { usableTriangles } from '@/core/mesh/usable'
 import { weldMesh } from '@/core/mesh/weld'
 import { moveBody, sizeOf } from '@/core/kinds/registry'
 import { StepError } from '@/core/base/step-error'
@@ -30,6 +31,10 @@ function weldIfOpen(mesh: TriMesh): { mesh: TriMesh; joined: number } {
 /** A net of an OBJ file's faces; those that are no quads are divided, all others with them. */
 function netFromObj(bytes: Uint8Array, unit: Unit, name: string) {
   const { positions, faces, notes } = readObjFaces(bytes)
+  if (!positions.every(Number.isFinite))
+    throw new StepError('damaged-file', 'The OBJ file holds corners whose coordinates are no numbers.', {
+      tryThis: 'Bring it in as a mesh: the triangles at those corners are left out.',
+    })
   const { net, divided } = quadsOfFaces(positions, faces)
   const factor = unitsInMm[unit]
   const body = netBody({ ...net, positions: net.positions.map((v) => v * factor) })
@@ -122,11 +127,17 @@ function meshBodies(model: ReturnType<typeof readMeshFile>, s: Settings, names: 
     notes.push(`The file states ${model.unit}; ${unit} was chosen.`)
   const factor = unitsInMm[unit]
   const apart = model.parts.length > 1 && (s.parts === 'apart' || (s.parts === 'auto' && model.format === '3mf'))
-  const placed = model.parts.map((p) => ({
-    name: p.name,
-    colour: p.colour,
-    mesh: factor === 1 ? p.mesh : transformMesh(p.mesh, scaling(factor)),
-  }))
+  const left = { notNumbers: 0, flat: 0 }
+  const placed = model.parts.map((p) => {
+    const { mesh, notNumbers, flat } = usableTriangles(factor === 1 ? p.mesh : transformMesh(p.mesh, scaling(factor)))
+    left.notNumbers += notNumbers
+    left.flat += flat
+    return { name: p.name, colour: p.colour, mesh }
+  })
+  if (left.notNumbers)
+    notes.push(`${plural(left.notNumbers, 'triangle')} with corners whose coordinates are no numbers left out.`)
+  if (left.flat)
+    notes.push(`${plural(left.flat, 'triangle')} with two corners in one place left out: they have no area.`)
   const together = concatMeshes(placed.map((p) => p.mesh))
   if (!triangleCount(together)) throw new StepError('empty', `"${s.file}" holds no triangles.`)
   const bodies: Record<string, Body> = {}
@@ -163,6 +174,8 @@ function meshBodies(model: ReturnType<typeof readMeshFile>, s: Settings, names: 
       stated: model.unit ?? null,
       parts: model.parts.length,
       ...sum,
+      ...(left.notNumbers ? { notNumbers: left.notNumbers } : {}),
+      ...(left.flat ? { withoutArea: left.flat } : {}),
       size,
       sizeInUnits,
     },
@@ -172,7 +185,7 @@ function meshBodies(model: ReturnType<typeof readMeshFile>, s: Settings, names: 
 
 export const bringInFile = defineStep({
   kind: 'bring-in/file',
-  version: 5,
+  version: 6,
   title: 'Open files',
   order: 10,
   past: 'Brought in',
