@@ -31,7 +31,12 @@ export interface SmoothBody {
   readonly irregular: number
   /** Greatest angle between neighbouring faces along edges that are no creases, degrees. */
   readonly worstAngle: number
+  /** Edges over which the body turns back on itself. */
+  readonly folded: number
 }
+
+/** Faces that turn by more than this along an edge that is no crease lie folded, degrees. */
+const foldAngle = 90
 
 /** Steps of subdivision before faces are made: one keeps irregular points apart, more let semi-sharp creases run out. */
 const mostSteps = 3
@@ -121,17 +126,20 @@ class Chains {
     this.list[id].sides.push({ face, normal: forward ? normal : (t) => normal(1 - t) })
   }
 
-  /** Greatest angle between the two faces along an edge that is no crease, where one of them is no block; degrees. */
-  worstAngle(blocks: number): number {
-    let worst = 0
+  /** How the two faces along each edge that is no crease turn; between blocks they are smooth by themselves. */
+  turns(blocks: number): { worst: number; folded: number } {
+    let [worst, folded] = [0, 0]
     for (const { sharp, sides } of this.list) {
       if (sharp || sides.length !== 2 || sides.every((s) => s.face < blocks)) continue
+      let most = 0
       for (const t of compared) {
         const d = Math.max(-1, Math.min(1, dot(sides[0].normal(t), sides[1].normal(t))))
-        worst = Math.max(worst, (Math.acos(d) * 180) / Math.PI)
+        most = Math.max(most, (Math.acos(d) * 180) / Math.PI)
       }
+      worst = Math.max(worst, most)
+      if (most > foldAngle) folded++
     }
-    return worst
+    return { worst, folded }
   }
 }
 
@@ -236,10 +244,12 @@ export function smoothBody(cage: Cage, work: Work = quiet): SmoothBody {
     return patchOf(chains, f, q, blocks.length + i, samples.get(q)!, blocks.length)
   })
   work.progress(0.5, 'faces')
+  const { worst, folded } = chains.turns(blocks.length)
   return {
     body: bodyOf(f, chains.list, chains.loops, blocks, grids, odd, patches),
     irregular: odd.length,
-    worstAngle: chains.worstAngle(blocks.length),
+    worstAngle: worst,
+    folded,
   }
 }
 

@@ -185,6 +185,16 @@ describe('prove', () => {
     expect(r.facts).toMatchObject({ within: 1 })
     expect(r.facts.mean).toBeCloseTo(0.2, 2)
     expect(r.bodies).toEqual({})
+    // A sheet laid on the top of a block: it lies on it, whatever the block's other side is off the sheet.
+    const sheet = {
+      positions: Float32Array.of(2, 2, 10, 8, 2, 10, 8, 8, 10, 2, 8, 10),
+      triangles: Uint32Array.of(0, 1, 2, 0, 2, 3),
+    }
+    const one = await runStep('prove/deviation', { body: 's', against: 'a' }, { s: sheet, a: cube })
+    expect(one.facts).toMatchObject({ max: 0, rms: 0, within: 1 })
+    // A far corner of the bottom is 2, 2 and 10 mm off the sheet's corner.
+    expect((one.facts.back as { max: number }).max).toBeCloseTo(Math.sqrt(108), 4)
+    expect(one.said).toMatch(/max 0 mm .* the other way max 10\.392 mm/)
     await expect(runStep('prove/deviation', { body: 'a', against: 'a' }, { a: cube })).rejects.toThrow(
       /nowhere but on itself/,
     )

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { mm, num, plural } from '@/core/base/say'
+import { many, mm, num, plural } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { span } from '@/core/base/work'
 import type { Facts } from '@/core/base/facts'
@@ -9,6 +9,7 @@ import { throughPlaces } from '@/core/cage/fit-cage'
 import { smoothBody } from '@/core/cage/smooth-body'
 import { boundedBody } from '@/core/kernels/exact/bounded'
 import { limitSkin } from '@/core/kinds/cage'
+import { findSelfCrossings } from '@/core/mesh/self-crossing'
 import { quadTopology } from '@/core/mesh/quad-mesh'
 import { deviation } from '@/core/gauge/deviation'
 import type { Cage } from '@/core/subdivision/subdivide'
@@ -39,9 +40,15 @@ function cageIn(name: string, body: Body, creaseAngle: number): Cage {
   })
 }
 
+/** How many faces of a cage have a surface that passes through another part of it. */
+function crossedFaces(cage: Cage): number {
+  const { mesh, face } = limitSkin(cage)
+  return new Set(Array.from(findSelfCrossings(mesh), (t) => face[t])).size
+}
+
 export const smoothSolid = defineStep({
   kind: 'convert/smooth-solid',
-  version: 2,
+  version: 3,
   title: 'Smooth solid',
   order: 62,
   past: 'Made a smooth body of',
@@ -85,7 +92,10 @@ export const smoothSolid = defineStep({
     const smooth = smoothBody(cage, span(work, 0, 0.3))
     const made = await boundedBody(smooth.body, 'The smooth body', s.name, mostGap, span(work, 0.3, 0.8))
     if ('faulty' in made) throw made.why
-    const solid = made.body
+    // Where it is folded the surface passes through itself, which the kernel does not look for.
+    const crossing = crossedFaces(cage)
+    const sound = !smooth.folded && !crossing
+    const solid = sound ? made.body : { ...made.body, facts: { ...made.body.facts, valid: false } }
     const to = s.scan
       ? await fineSkin({ body, surface }, s.scan)
       : isNet(from)
@@ -102,17 +112,27 @@ export const smoothSolid = defineStep({
         closed: facts.closed,
         valid: facts.valid,
         worstAngle: smooth.worstAngle,
+        foldedEdges: smooth.folded,
+        crossingFaces: crossing,
         volume: facts.volume,
         deviation: both as unknown as Facts,
         histogram: off.histogram as unknown as Facts,
       },
-      warnings:
-        smooth.worstAngle > toldAngle
+      warnings: [
+        ...(smooth.folded
           ? [
-              `Faces meet at up to ${num(smooth.worstAngle, 1)}° along an edge that is no crease: the cage is folded or very uneven there.`,
+              `${plural(smooth.folded, 'edge')} of ${many(facts.edges)} ${smooth.folded === 1 ? 'is' : 'are'} folded over, by up to ${num(smooth.worstAngle, 0)}°: the body is not sound. Make a net without folded quads, or more of them.`,
             ]
-          : [],
-      said: `${plural(facts.faces, 'face')} · ${facts.closed ? 'closed' : 'open'} · worst angle ${num(smooth.worstAngle, 3)}° · off ${s.scan ? `"${s.scan}"` : isNet(from) ? 'the net' : 'the cage’s surface'} by at most ${mm(both.max, 3)}, 95 % within ${mm(both.p95, 3)}`,
+          : smooth.worstAngle > toldAngle
+            ? [
+                `Faces meet at up to ${num(smooth.worstAngle, 1)}° along an edge that is no crease: the cage is folded or very uneven there.`,
+              ]
+            : []),
+        ...(crossing
+          ? [`The surface crosses itself on ${plural(crossing, 'face')} of the cage: the body is not sound.`]
+          : []),
+      ],
+      said: `${plural(facts.faces, 'face')} · ${sound ? '' : 'not sound · '}${facts.closed ? 'closed' : 'open'} · worst angle ${num(smooth.worstAngle, 3)}° · off ${s.scan ? `"${s.scan}"` : isNet(from) ? 'the net' : 'the cage’s surface'} by at most ${mm(both.max, 3)}, 95 % within ${mm(both.p95, 3)}`,
     }
   },
 })
