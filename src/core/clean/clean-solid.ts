@@ -60,6 +60,8 @@ export interface Cleaned {
   readonly filletsLeft: number
   /** A place of each open rim, mm. */
   readonly openings: readonly Vec3[]
+  /** Face by face: the regions of the mesh that lie on a shape. */
+  readonly recognised?: number
   /** Triangles that the mesh was brought down to, because its surfaces did not close as it was. */
   readonly broughtTo?: number
 }
@@ -367,6 +369,7 @@ async function byFaces(
     leftOut: without?.gone.size ?? 0,
     filletsLeft: unwanted ? unwanted.size - (without?.gone.size ?? 0) : 0,
     openings: openingsOf(mesh, topology),
+    recognised: found.regions.filter((r) => r.shape).length,
     ...(rough ? { broughtTo: triangleCount(rough.mesh) } : {}),
   }
 }

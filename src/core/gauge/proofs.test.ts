@@ -2,6 +2,8 @@
 import { describe, expect, it } from '@jest/globals'
 import fc from 'fast-check'
 import type { QuadMesh } from '@/core/mesh/quad-mesh'
+import { box, cylinder } from '@/testing/shapes'
+import { bulgeOf } from './bulge'
 import { facetsDisagree } from './facets-agree'
 import { quadFaults, quadFaultWords, scaledJacobians } from './quad-faults'
 import { stepAt, tooCoarse } from './single-precision'
@@ -101,5 +103,16 @@ describe('single precision', () => {
     expect(tooCoarse([0, 0, -20_000], [10, 5, 2], 0.5)).toBeGreaterThan(0.0005)
     expect(tooCoarse([0, 0, -20_000], [10, 5, 2], 100)).toBeNull()
     expect(tooCoarse([-5e5, -5e5, 0], [1e6, 1e6, 10], 0.1)).toBeNull()
+  })
+})
+
+describe('the bulge over facets', () => {
+  it.each([12, 24, 48, 96])('of a rod of %d sides is the sagitta of its arcs', (sides) => {
+    const rod = cylinder(10, 30, sides)
+    expect(bulgeOf(rod)).toBeCloseTo(10 * (1 - Math.cos(Math.PI / sides)), 1.2)
+    expect(bulgeOf(rod) / (10 * (1 - Math.cos(Math.PI / sides)))).toBeCloseTo(1, 0.5)
+  })
+  it('of a block is nought: its edges are edges', () => {
+    expect(bulgeOf(box(30, 20, 10))).toBe(0)
   })
 })

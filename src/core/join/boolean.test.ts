@@ -94,7 +94,19 @@ describe('booleans of meshes', () => {
     }
     expect(() => requireClosed('x', flipped)).toThrow(/3 flipped edges/)
     const far = shifted(box(5, 5, 5), 50, 0, 0)
-    expect((await join('difference', box(5, 5, 5), far)).warnings.join()).toMatch(/does not cut "a"/)
+    await expect(join('difference', box(5, 5, 5), far)).rejects.toThrow(/"b" does not cut "a"/)
+    // One of several is told; all of them leave the body as it is.
+    const three = [box(5, 5, 5), far, shifted(box(1, 1, 9), 2, 2, -2)]
+    const more = await joinBodies(
+      'difference',
+      three.map((m, i) => ({ name: 'abc'[i], body: meshBody(m) })),
+      {},
+      quiet,
+    )
+    expect(more.warnings.join()).toMatch(/"b" does not cut "a"/)
+    await expect(join('union', box(5, 5, 5), shifted(box(1, 1, 1), 2, 2, 2))).rejects.toMatchObject({
+      code: 'nothing-changed',
+    })
     expect((await join('union', box(5, 5, 5), far)).warnings.join()).toMatch(/still 2 pieces/)
     await expect(join('intersection', box(5, 5, 5), far)).rejects.toThrow(/no room in common/)
     await expect(join('difference', box(5, 5, 5), shifted(box(9, 9, 9), -2, -2, -2))).rejects.toThrow(/cut away whole/)

@@ -4,11 +4,15 @@ import { isMesh, meshBody, type Body, type ExactBody, type FacePart, type Source
 import { kindOf, requireCapability, sizeOf } from '@/core/kinds/registry'
 import { csg, type CsgKind, type CsgResult } from '@/core/join/csg'
 import { combineSolids, solidDistance } from '@/core/kernels/exact/boolean'
+import { booleanDiffers } from '@/core/gauge/adds-up'
+import { largestSolids } from '@/core/kernels/exact/pieces'
+import { pieceFacts } from '@/core/mesh/orient'
 import { buildTopology, findRims } from '@/core/mesh/topology'
 import { dot, type Vec3 } from '@/core/math/vec'
 import { meshArea, meshVolume } from '@/core/mesh/measures'
-import { triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
+import { keepTriangles, triangleCount, vertex, type Bounds, type TriMesh } from '@/core/mesh/tri-mesh'
 import { checkStop, span, type Work } from '@/core/base/work'
+import { plural } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 
 export interface Operand {
@@ -124,6 +128,95 @@ function piecesOf(mesh: TriMesh): number {
   return count
 }
 
+export interface JoinChoice {
+  /** Of facets, where bodies with and without exact faces meet, mm; left out: from the size. */
+  readonly chord?: number
+  /** Whoever asks knows how the bodies lie: no sign is looked for that they miss each other. */
+  readonly knowing?: boolean
+  /** Of a difference only as many pieces stay as there were, the largest. */
+  readonly dropLoose?: boolean
+}
+
+const unchanged = (words: string) =>
+  new StepError('nothing-changed', words, { tryThis: 'Move one of them, or leave the step out.' })
+
+/** The bodies after the first, in words. */
+const others = (operands: readonly Operand[]): string =>
+  operands
+    .slice(1)
+    .map((o) => `"${o.name}"`)
+    .join(' and ')
+
+/** Refuses a join or cut after which the first body is as it was: `same`. */
+function requireChange(kind: CsgKind, operands: readonly Operand[], same: boolean): void {
+  if (kind === 'intersection' || !same) return
+  const many = operands.length > 2
+  throw unchanged(
+    kind === 'difference'
+      ? `${others(operands)} ${many ? 'do' : 'does'} not cut "${operands[0].name}": they do not overlap.`
+      : `${others(operands)} ${many ? 'add' : 'adds'} nothing to "${operands[0].name}": ${many ? 'they lie' : 'it lies'} wholly inside.`,
+  )
+}
+
+/** What is said of pieces that a cut left loose. */
+const looseWords = (count: number, dropped: boolean): string =>
+  dropped
+    ? `${plural(count, 'loose piece')} left out.`
+    : `The cut leaves ${plural(count, 'loose piece')} that nothing holds. Tick "Leave out loose pieces" to drop ${count === 1 ? 'it' : 'them'}.`
+
+/** An exact result with its loose pieces told or left out. */
+async function looseSolids(
+  body: ExactBody,
+  before: number,
+  dropLoose: boolean,
+): Promise<{ body: ExactBody; loose: number; warnings: string[] }> {
+  const loose = body.facts.pieces - before
+  if (loose <= 0) return { body, loose: 0, warnings: [] }
+  return {
+    body: dropLoose ? await largestSolids(body, before) : body,
+    loose,
+    warnings: [looseWords(loose, dropLoose)],
+  }
+}
+
+/** Pieces of a closed mesh that are solids, and the hollows in them. */
+const solidsOf = (mesh: TriMesh): number => pieceFacts(mesh).volume.filter((v) => v > 0).length
+
+/** The `count` largest solids of a mesh with the hollows in their boxes. */
+function largestPieces(result: CsgResult, count: number): CsgResult {
+  const { triangles, volume } = pieceFacts(result.mesh)
+  const order = volume.map((_, i) => i).sort((i, k) => volume[k] - volume[i])
+  const kept = new Set(order.slice(0, count))
+  const box = (i: number) => boundsOfTriangles(result.mesh, triangles[i])
+  const boxes = [...kept].map(box)
+  for (const i of order.filter((i) => volume[i] < 0)) {
+    const own = box(i)
+    if (boxes.some((b) => [0, 1, 2].every((k) => own.min[k] >= b.min[k] && own.max[k] <= b.max[k]))) kept.add(i)
+  }
+  const list = [...kept].flatMap((i) => [...triangles[i]]).sort((i, k) => i - k)
+  const keep = new Uint8Array(triangleCount(result.mesh))
+  for (const t of list) keep[t] = 1
+  return {
+    ...result,
+    mesh: keepTriangles(result.mesh, keep).mesh,
+    source: Uint32Array.from(list, (t) => result.source[t]),
+    triangle: Uint32Array.from(list, (t) => result.triangle[t]),
+  }
+}
+
+function boundsOfTriangles({ positions: p, triangles: k }: TriMesh, list: Iterable<number>): Bounds {
+  const min: [number, number, number] = [Infinity, Infinity, Infinity]
+  const max: [number, number, number] = [-Infinity, -Infinity, -Infinity]
+  for (const t of list)
+    for (let c = 0; c < 3; c++)
+      for (let d = 0; d < 3; d++) {
+        const v = p[3 * k[3 * t + c] + d]
+        min[d] = Math.min(min[d], v)
+        max[d] = Math.max(max[d], v)
+      }
+  return { min, max }
+}
+
 /**
  * Union, difference (all later ones from the first) or intersection of bodies of any kind that has a skin: exact among exact ones, else on
  * facets within `chord` mm. `knowing`: whoever asks knows how the bodies lie, and looks for no sign that they miss each other. Throws StepError naming the body and what is wrong with it, `empty-result` when nothing is left.
@@ -131,7 +224,7 @@ function piecesOf(mesh: TriMesh): number {
 export async function joinBodies(
   kind: CsgKind,
   operands: readonly Operand[],
-  { chord, knowing }: { chord?: number; knowing?: boolean },
+  { chord, knowing, dropLoose }: JoinChoice,
   work: Work,
 ): Promise<Joined> {
   const faceted = operands.every((o) => kindOf(o.body).faceted)
@@ -140,13 +233,30 @@ export async function joinBodies(
   const solids = allExact(operands)
   if (solids) {
     work.progress(0.1, 'exact boolean')
-    const body = await combineSolids(kind, solids, span(work, 0.1, 0.9))
-    if (!knowing)
-      warnings.push(...(await contactWarnings(kind, operands, solids, body.facts.volume, body.facts.pieces)))
+    const whole = await combineSolids(kind, solids, span(work, 0.1, 0.9))
+    if (solids.some((b) => b.kind === 'sheet')) return { body: whole, facts: exactFacts(whole, solids[0]), warnings }
+    const wrong = booleanDiffers(
+      kind,
+      solids.map((b) => b.facts.volume),
+      whole.facts.volume,
+    )
+    if (wrong) warnings.push(wrong)
+    if (!knowing) {
+      const { volume } = solids[0].facts
+      requireChange(kind, operands, Math.abs(whole.facts.volume - volume) <= 1e-9 * volume)
+      warnings.push(...(await contactWarnings(kind, operands, solids, whole.facts.volume, whole.facts.pieces)))
+    }
+    const {
+      body,
+      loose,
+      warnings: told,
+    } = kind === 'difference'
+      ? await looseSolids(whole, solids[0].facts.pieces, !!dropLoose)
+      : { body: whole, loose: 0, warnings: [] }
     return {
       body,
-      facts: { exact: true, volumeBefore: solids[0].facts.volume, volume: body.facts.volume, faces: body.facts.faces },
-      warnings,
+      facts: { ...exactFacts(body, solids[0]), ...(loose ? { loose } : {}) },
+      warnings: [...warnings, ...told],
     }
   }
   const inputs: Faceted[] = []
@@ -156,7 +266,7 @@ export async function joinBodies(
     inputs.push(await asMesh(o, tolerance))
   }
   work.progress(0.4, kind)
-  const result = await csg(
+  let result = await csg(
     kind,
     inputs.map(({ mesh }, i) => ({ name: operands[i].name, mesh })),
   ).catch((error: unknown) => {
@@ -165,7 +275,7 @@ export async function joinBodies(
     throw error
   })
   checkStop(work)
-  const volume = meshVolume(result.mesh)
+  let volume = meshVolume(result.mesh)
   // Bodies that only touch leave a skin without room: twice the volume over the area is its thickness.
   const thin = 1e-6 * Math.max(...operands.map(({ body }) => Math.hypot(...sizeOf(body))))
   if (2 * volume <= thin * meshArea(result.mesh)) {
@@ -177,7 +287,21 @@ export async function joinBodies(
       { tryThis: 'Check where the bodies stand.' },
     )
   }
-  if (kind === 'difference') warnings.push(...missedWarnings(operands, result))
+  // Exact bodies are cut by their facets, which are less by their chord.
+  const wrong = booleanDiffers(kind, result.volumes, volume)
+  if (wrong) warnings.push(wrong)
+  const missed = operands.map((_, i) => i > 0 && !touched(result, i))
+  if (!knowing) requireChange(kind, operands, missed.slice(1).every(Boolean))
+  if (kind === 'difference')
+    warnings.push(...missedWarnings(operands, missed), ...blindWarnings(operands, inputs, result))
+  const loose = kind === 'difference' ? Math.max(0, solidsOf(result.mesh) - solidsOf(inputs[0].mesh)) : 0
+  if (loose) {
+    warnings.push(looseWords(loose, !!dropLoose))
+    if (dropLoose) {
+      result = largestPieces(result, solidsOf(inputs[0].mesh))
+      volume = meshVolume(result.mesh)
+    }
+  }
   const pieces = piecesOf(result.mesh)
   if (kind === 'union') {
     const sum = result.volumes.reduce((s, v) => s + v, 0)
@@ -190,7 +314,6 @@ export async function joinBodies(
         `The result is still ${pieces} pieces: the bodies do not overlap. Bodies that only touch print as separate parts; overlap them by 1 mm or more.`,
       )
   }
-  if (kind === 'difference') warnings.push(...blindWarnings(operands, inputs, result))
   const body = meshBody(result.mesh, carryTags(result, inputs))
   return {
     body,
@@ -202,19 +325,26 @@ export async function joinBodies(
       volume,
       triangles: triangleCount(result.mesh),
       pieces,
+      ...(loose ? { loose } : {}),
     },
   }
 }
 
-/** Cutters of which nothing shows in the result. */
-function missedWarnings(operands: readonly Operand[], result: CsgResult): string[] {
-  const touched = new Uint8Array(operands.length)
-  for (let t = 0; t < result.source.length; t++) touched[result.source[t]] = 1
-  return operands
-    .slice(1)
-    .filter((_, i) => !touched[i + 1])
-    .map((o) => `"${o.name}" does not cut "${operands[0].name}": they do not overlap.`)
-}
+const exactFacts = (body: ExactBody, first: ExactBody) => ({
+  exact: true,
+  volumeBefore: first.facts.volume,
+  volume: body.facts.volume,
+  faces: body.facts.faces,
+})
+
+/** Whether a triangle of an operand shows in the result. */
+const touched = (result: CsgResult, operand: number): boolean => result.source.includes(operand)
+
+/** What is said of cutters of which nothing shows in the result. */
+const missedWarnings = (operands: readonly Operand[], missed: readonly boolean[]): string[] =>
+  operands.flatMap((o, i) =>
+    missed[i] ? [`"${o.name}" does not cut "${operands[0].name}": they do not overlap.`] : [],
+  )
 
 /** A cutter of which an end cap shows in the result did not pass right through. */
 function blindWarnings(operands: readonly Operand[], inputs: readonly Faceted[], result: CsgResult): string[] {
@@ -266,13 +396,6 @@ async function contactWarnings(
 ): Promise<string[]> {
   const out: string[] = []
   const [first, ...tools] = solids
-  if (kind === 'difference' && Math.abs(volume - first.facts.volume) < 1e-9 * first.facts.volume)
-    out.push(
-      `${operands
-        .slice(1)
-        .map((o) => `"${o.name}"`)
-        .join(' and ')} does not cut "${operands[0].name}": they do not overlap.`,
-    )
   if (kind === 'union') {
     const sum = solids.reduce((s, o) => s + o.facts.volume, 0)
     // What came together in faces that fall together is one body.

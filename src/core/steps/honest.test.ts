@@ -1,8 +1,12 @@
 /** Results that are not sound say so: conversions of folded nets, bodies that do not add up. */
 import { describe, expect, it } from '@jest/globals'
-import { cageBody, netBody, type ExactBody } from '@/core/bodies/body'
+import { cageBody, isMesh, netBody, type Body, type ExactBody } from '@/core/bodies/body'
 import { cageBlock } from '@/core/cage/shapes'
 import type { QuadMesh } from '@/core/mesh/quad-mesh'
+import { findPieces, buildTopology } from '@/core/mesh/topology'
+import { box, shifted } from '@/testing/shapes'
+import { reportError } from '@/core/base/step-error'
+import { meshBody } from '@/core/bodies/body'
 import { runStep } from '@/testing/run-step'
 
 /** The net of a block's cage. */
@@ -43,5 +47,65 @@ describe('cages', () => {
     expect(r.warnings!.join(' ')).toMatch(/"c" has a surface that crosses itself, on \d+ faces/)
     const sound = await runStep('set-down/move', { body: 'c', by: [1, 0, 0] }, { c: cageBody(cage) })
     expect(sound.warnings ?? []).toEqual([])
+  })
+})
+
+describe('joins and cuts', () => {
+  const block = async (name: string, size: number[], at: number[]) =>
+    (await runStep('build/block', { name, size, at }, {})).bodies[name] as ExactBody
+  const code = (run: Promise<unknown>) =>
+    run.then(
+      () => null,
+      (e: unknown) => reportError(e).code,
+    )
+  // A slot right through a bar, and the same of triangles.
+  const bars = async (): Promise<[string, Body, Body][]> => [
+    ['exact', await block('a', [30, 10, 10], [0, 0, 0]), await block('b', [4, 20, 20], [3, 0, -5])],
+    ['mesh', meshBody(box(30, 10, 10)), meshBody(shifted(box(4, 20, 20), 8, -5, -5))],
+  ]
+  it('that part a body say how many loose pieces there are, and leave them out on wish', async () => {
+    for (const [, a, b] of await bars()) {
+      const cut = await runStep('build/difference', { from: 'a', take: ['b'] }, { a, b })
+      expect(cut.facts).toMatchObject({ loose: 1 })
+      expect(cut.warnings!.join(' ')).toMatch(/The cut leaves 1 loose piece that nothing holds/)
+      expect(cut.facts.volume).toBeCloseTo(2600, 2)
+      const one = await runStep('build/difference', { from: 'a', take: ['b'], dropLoose: true }, { a, b })
+      expect(one.warnings!.join(' ')).toMatch(/1 loose piece left out/)
+      const left = one.bodies.a!
+      // Whichever side is larger stays: the longer stretch of the bar.
+      expect(one.facts.volume as number).toBeGreaterThan(1300)
+      expect(one.facts.volume as number).toBeLessThan(2600)
+      expect(
+        isMesh(left) ? findPieces(left.mesh, buildTopology(left.mesh)).count : (left as ExactBody).facts.pieces,
+      ).toBe(1)
+    }
+  })
+  it('that only hollow a body leave nothing loose', async () => {
+    const hollow = await runStep(
+      'build/difference',
+      { from: 'a', take: ['b'] },
+      { a: meshBody(box(30, 10, 10)), b: meshBody(shifted(box(4, 4, 4), 8, 3, 3)) },
+    )
+    expect(hollow.facts.loose).toBeUndefined()
+    expect(hollow.facts.volume).toBeCloseTo(2936, 3)
+  })
+  it('that change nothing are refused', async () => {
+    const [a, inside, far] = [
+      await block('a', [30, 10, 10], [0, 0, 0]),
+      await block('b', [4, 4, 4], [0, 0, 2]),
+      await block('b', [4, 4, 4], [90, 0, 0]),
+    ]
+    expect(await code(runStep('build/union', { bodies: ['a', 'b'] }, { a, b: inside }))).toBe('nothing-changed')
+    expect(await code(runStep('build/difference', { from: 'a', take: ['b'] }, { a, b: far }))).toBe('nothing-changed')
+    expect(await code(runStep('build/union', { bodies: ['b', 'a'] }, { a, b: inside }))).toBeNull()
+  })
+  it('letters cut right through say that their islands are loose', async () => {
+    const plate = await block('p', [60, 20, 2], [0, 0, 0])
+    const set = { text: 'OA', size: 10, at: [0, 0, 2], height: 5, result: 'cut', with: 'p' }
+    const cut = await runStep('build/lettering', set, { p: plate })
+    expect(cut.facts.loose).toBe(2)
+    const whole = await runStep('build/lettering', { ...set, dropLoose: true }, { p: plate })
+    expect((whole.bodies.p as ExactBody).facts.pieces).toBe(1)
+    expect(whole.facts.volume as number).toBeLessThan(cut.facts.volume as number)
   })
 })

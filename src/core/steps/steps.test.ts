@@ -148,9 +148,9 @@ describe('build', () => {
     const cut = await runStep('build/difference', { from: 'm', take: ['pin'], chord: 0.002 }, { m: cube, pin })
     expect(Number(cut.facts.volume)).toBeCloseTo(1000 - Math.PI * 40, 0)
     expect(cut.bodies.pin).toBeNull()
-    expect(
-      (await runStep('build/difference', { from: 'm', take: ['far'] }, { m: cube, far })).warnings?.join(),
-    ).toMatch(/do not overlap/)
+    await expect(runStep('build/difference', { from: 'm', take: ['far'] }, { m: cube, far })).rejects.toThrow(
+      /"far" does not cut "m": they do not overlap/,
+    )
     expect((await runStep('build/union', { bodies: ['m', 'far'] }, { m: cube, far })).warnings?.join()).toMatch(
       /still 2 pieces/,
     )

@@ -17,6 +17,7 @@ export const difference = defineStep({
     from: bodyRef({ can: 'surface' }, 'Cut from'),
     take: bodyRefs({ can: 'surface' }, 'Take away'),
     keep: toggle('Keep the cutters').default(false),
+    dropLoose: toggle('Leave out loose pieces', { help: 'that the cut parts from the body' }).default(false),
     chord: lengthMm('Chord tolerance', {
       min: 1e-4,
       max: 10,

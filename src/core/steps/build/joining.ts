@@ -12,7 +12,7 @@ export async function joined(
   kind: CsgKind,
   names: readonly string[],
   body: (name: string) => Body,
-  s: { keep: boolean; chord?: number },
+  s: { keep: boolean; chord?: number; dropLoose?: boolean },
   work: Work,
 ): Promise<StepResult> {
   if (new Set(names).size !== names.length)
@@ -20,7 +20,7 @@ export async function joined(
   const result = await joinBodies(
     kind,
     names.map((name) => ({ name, body: body(name) })),
-    { chord: s.chord },
+    { chord: s.chord, dropLoose: s.dropLoose },
     work,
   )
   const bodies: Record<string, Body | null> = { [names[0]]: result.body }

@@ -5,7 +5,7 @@ import { volumeText } from '@/core/base/say'
 import { span, type Work } from '@/core/base/work'
 import { joinBodies } from '@/core/join/boolean'
 import type { CsgKind } from '@/core/join/csg'
-import { bodyRef, choice, lengthMm, newBody } from '@/core/step/fields'
+import { bodyRef, choice, lengthMm, newBody, toggle } from '@/core/step/fields'
 import { freeName, type Facts, type StepResult } from '@/core/step/step'
 
 const results = ['new', 'join', 'cut', 'common'] as const
@@ -29,6 +29,10 @@ export const resultFields = (base: string) => ({
     more: true,
     when: { field: 'result', is: acted },
   }).optional(),
+  dropLoose: toggle('Leave out loose pieces', {
+    help: 'that the cut parts from the body',
+    when: { field: 'result', is: ['cut'] },
+  }).default(false),
 })
 
 export interface ResultSettings {
@@ -36,6 +40,7 @@ export interface ResultSettings {
   readonly with?: string
   readonly name: string
   readonly chord?: number
+  readonly dropLoose?: boolean
 }
 
 const how: Record<Exclude<Result, 'new'>, CsgKind> = { join: 'union', cut: 'difference', common: 'intersection' }
@@ -76,7 +81,7 @@ export async function laid(
       { name: on, body: body(on) },
       { name: s.name, body: made },
     ],
-    { chord: s.chord },
+    { chord: s.chord, dropLoose: s.dropLoose },
     span(work, 0.3, 0.7),
   )
   return {

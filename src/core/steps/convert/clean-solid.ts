@@ -5,9 +5,19 @@ import { span, type Work } from '@/core/base/work'
 import { inColour, isMesh, type Body, type ExactBody, type MeshBody } from '@/core/bodies/body'
 import { cleanSolidOf, ways, type Cleaned } from '@/core/clean/clean-solid'
 import { facetSolid } from '@/core/kernels/exact/triangles'
-import { figuresOf, histogramOf, referenceOf, vertexDeviation } from '@/core/gauge/deviation'
+import {
+  figuresOf,
+  histogramOf,
+  plainReferenceOf,
+  referenceOf,
+  sampleDeviation,
+  signedDistance,
+  vertexDeviation,
+} from '@/core/gauge/deviation'
 import { profileKinds } from '@/core/clean/traced-solid'
 import { bodiesOf } from '@/core/clean/bodies'
+import { bulgeOf } from '@/core/gauge/bulge'
+import type { Vec3 } from '@/core/math/vec'
 import { meshArea } from '@/core/mesh/measures'
 import { type TriMesh } from '@/core/mesh/tri-mesh'
 import { recognisedOf, tagsOnPart } from '@/core/fit/recognised-tags'
@@ -133,20 +143,22 @@ async function cleaned(
   s: Settings,
   names: ReadonlySet<string>,
   work: Work,
-): Promise<{ bodies: Record<string, Body>; made: Cleaned[]; warnings: string[] }> {
+): Promise<{ bodies: Record<string, Body>; made: Cleaned[]; of: Piece[]; warnings: string[] }> {
   const fillets = s.fillets === 'out' ? (s.upTo ?? Infinity) : undefined
   const free = namer(names)
   const bodies: Record<string, Body> = {}
   const warnings: string[] = []
   const made: Cleaned[] = []
+  const of: Piece[] = []
   for (const [i, part] of parts.entries()) {
     const name = parts.length === 1 ? freeName(names, part.name) : free(part.name)
-    const own = span(work, i / parts.length, (i + 1) / parts.length)
+    const own = span(work, (0.97 * i) / parts.length, (0.97 * (i + 1)) / parts.length)
     try {
       const found = recognisedOf(part.mesh, tagsOnPart(part.whole, part.mesh))
       const c = await cleanSolidOf(part.mesh, part.from, name, { ...s, found, fillets }, own)
       bodies[name] = inColour(c.body, part.whole.colour)
       made.push(c)
+      of.push(part)
     } catch (error) {
       // One piece that does not serve does not take the others with it.
       if (parts.length === 1 || !(error instanceof StepError)) throw error
@@ -157,7 +169,82 @@ async function cleaned(
     throw new StepError('nothing-made', `None of ${plural(parts.length, 'piece')} became a solid. ${warnings[0]}`, {
       tryThis: 'Face by face, or a facet solid, may serve.',
     })
-  return { bodies, made, warnings }
+  return { bodies, made, of, warnings }
+}
+
+/** Distances of a solid's own surface from the mesh it is of, mm. */
+interface Back {
+  readonly max: number
+  readonly p95: number
+  /** The furthest place of it. */
+  readonly at: Vec3
+}
+
+/** Places of each solid that are measured back. */
+const backSamples = 30_000
+
+/** How far a solid lies off its mesh: a face that was made up lies near no triangle, though every corner of the mesh lies near some face. */
+function backOf(mesh: TriMesh, body: ExactBody, work: Work): Back {
+  const { positions, triangles } = body.display
+  const to = plainReferenceOf(mesh)
+  const { max, p95 } = figuresOf(sampleDeviation({ positions, triangles }, to, backSamples, work))
+  let [far, at]: [number, Vec3] = [-1, [0, 0, 0]]
+  for (let v = 0; v < positions.length; v += 3) {
+    const [x, y, z] = [positions[v], positions[v + 1], positions[v + 2]]
+    const d = Math.abs(signedDistance(to, x, y, z))
+    if (d > far) [far, at] = [d, [x, y, z]]
+  }
+  return { max, p95, at }
+}
+
+/** How far the middles of a mesh's triangles lie off the solid, mm. */
+function middlesOff(mesh: TriMesh, body: ExactBody, work: Work): number {
+  const { positions, triangles } = body.display
+  return figuresOf(sampleDeviation(mesh, plainReferenceOf({ positions, triangles }), backSamples, work)).max
+}
+
+/** Distances beyond so many times what corners and facets account for are no facets' doing. */
+const madeUp = 2.5
+
+/** More faces than so many times the regions that were recognised, and some, are noise taken for shape. */
+const tooManyFaces = 3
+
+/** Distances between a solid and its mesh, both ways, and whether corners and facets account for them. */
+interface SecondLook {
+  readonly back: Back
+  /** The furthest of either way beyond what its corners tell, mm; null where they tell all. */
+  readonly beyond: number | null
+}
+
+/** A second look at what was made, at more than the corners of the mesh, which always lie near some face. */
+function secondLook(mesh: TriMesh, c: Cleaned, work: Work): SecondLook {
+  const back = backOf(mesh, c.body, span(work, 0, 0.5))
+  const most = c.offs.reduce((m, v) => Math.max(m, Math.abs(v)), 2 * c.body.tolerance)
+  const furthest = Math.max(back.max, middlesOff(mesh, c.body, span(work, 0.5, 1)))
+  // What was left out or brought down on purpose lies off.
+  const accounted = madeUp * Math.max(most, bulgeOf(mesh))
+  return { back, beyond: c.leftOut || c.broughtTo !== undefined || furthest <= accounted ? null : furthest }
+}
+
+/** What a second look, both ways, and a count tell. */
+function doubts(made: readonly Cleaned[], looks: readonly SecondLook[]): string[] {
+  return made.flatMap((c, i) => {
+    const name = made.length === 1 ? 'The solid' : `Solid ${i + 1}`
+    const { faces } = c.body.facts
+    const { beyond, back } = looks[i]
+    return [
+      ...(beyond !== null
+        ? [
+            `${name} and the mesh lie up to ${mm(beyond, 3)} apart, though the mesh’s corners lie near its faces; the solid is off by most near ${back.at.map((v) => num(v, 1)).join(', ')}: faces there are made up.`,
+          ]
+        : []),
+      ...(c.recognised !== undefined && faces > tooManyFaces * c.recognised + 10
+        ? [
+            `${name} has ${plural(faces, 'face')} where ${plural(c.recognised, 'region')} of the mesh lie on a shape: noise was taken for shape, so this is no clean solid. Set Within to about the noise of the mesh.`,
+          ]
+        : []),
+    ]
+  })
 }
 
 /** What is to be known of solids that are not all that was hoped for. */
@@ -228,7 +315,7 @@ function saidOf(
 
 export const cleanSolid = defineStep({
   kind: 'convert/clean-solid',
-  version: 5,
+  version: 6,
   title: 'Clean solid',
   order: 39,
   past: 'Made a clean solid of',
@@ -243,6 +330,8 @@ export const cleanSolid = defineStep({
     'volume',
     { key: 'deviation.max', label: 'Off the mesh by at most', as: 'length' },
     { key: 'deviation.rms', label: 'Rms', as: 'length' },
+    { key: 'back.max', label: 'The solid off the mesh at most', as: 'length' },
+    { key: 'recognised', label: 'Regions recognised', as: 'count', some: true },
     { key: 'regularities', label: 'Regularities', as: 'count', some: true },
   ),
   summary:
@@ -251,26 +340,31 @@ export const cleanSolid = defineStep({
   settings,
   async run({ settings: s, mesh, names, work }) {
     const { parts, scraps } = piecesOf(s, mesh)
-    const { bodies, made, warnings } = await cleaned(parts, s, names, work)
+    const { bodies, made, of, warnings } = await cleaned(parts, s, names, work)
     const faceted = sum(made, (c) => c.faceted)
     const fitted = made.flatMap((c) => (c.way === 'faces' ? c.table.filter((f) => f.shape === 'spline') : []))
     const open = made.filter((c) => c.body.kind === 'sheet')
     warnings.push(...warningsOf(s, made, { pieces: parts.length, scraps, faceted, fitted }))
+    const meshes = of.map((p) => p.mesh)
+    const looks = meshes.map((m, i) => secondLook(m, made[i], span(work, 0.97, 1)))
+    warnings.push(...doubts(made, looks))
     const leftOut = sum(made, (c) => c.leftOut)
     const kinds: Record<string, number> = {}
     for (const c of made)
       for (const [k, n] of Object.entries(c.body.facts.faceKinds)) if (n) kinds[k] = (kinds[k] ?? 0) + n
     const regular = made.flatMap((c) => c.regular)
     const even = (distance: Float32Array) => ({ distance, weight: new Float32Array(distance.length).fill(1) })
-    const { max, p95, rms } = figuresOf(even(Float32Array.from(made.flatMap((c) => [...c.offs]))))
+    const corners = figuresOf(even(Float32Array.from(made.flatMap((c) => [...c.offs]))))
+    const { p95, rms } = corners
+    const max = looks.reduce((m, l) => Math.max(m, l.beyond ?? 0), corners.max)
     const deviation = { max, p95, rms }
     // What lies on its faces needs no map.
-    const mapped = made.length === 1 && max > leastMapped
+    const mapped = made.length === 1 && corners.max > leastMapped
     const sided = !mapped
       ? null
       : made[0].way === 'faces'
         ? Float32Array.from(made[0].offs)
-        : await besideBody(parts[0].mesh, made[0].body, max, work)
+        : await besideBody(parts[0].mesh, made[0].body, corners.max, work)
     return {
       bodies,
       facts: {
@@ -289,9 +383,11 @@ export const cleanSolid = defineStep({
           .map((p) => [...p]),
         volume: sum(made, (c) => c.body.facts.volume),
         deviation,
+        back: { max: Math.max(...looks.map((l) => l.back.max)), p95: Math.max(...looks.map((l) => l.back.p95)) },
+        ...(made.every((c) => c.recognised !== undefined) ? { recognised: sum(made, (c) => c.recognised ?? 0) } : {}),
         tolerance: made[0].tolerance,
         ...(sided
-          ? { histogram: histogramOf(even(sided), max) as unknown as Facts, against: Object.keys(bodies)[0] }
+          ? { histogram: histogramOf(even(sided), corners.max) as unknown as Facts, against: Object.keys(bodies)[0] }
           : {}),
         regularities: regular.length,
         regular: regular.slice(0, mostTold).map((r) => ({ ...r, of: [...r.of] })),
