@@ -6,10 +6,19 @@ import { edgeKey } from '@/core/mesh/edge-key'
 import Constrainautor from '@kninnug/constrainautor'
 import Delaunator from 'delaunator'
 import { orient3d } from 'robust-predicates'
+import { DisjointSets } from '@/core/math/disjoint-sets'
 import { addScaled, cross, distance, dot, length, sub, type Vec3 } from '@/core/math/vec'
 import { buildBoxTree } from '@/core/mesh/box-tree'
 import { buildTopology, nextIn } from '@/core/mesh/topology'
-import { diagonal, keepTriangles, meshBounds, placeAt, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import {
+  compact,
+  diagonal,
+  keepTriangles,
+  meshBounds,
+  placeAt,
+  triangleCount,
+  type TriMesh,
+} from '@/core/mesh/tri-mesh'
 import { referenceOf, signedDistance } from '@/core/gauge/deviation'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, type Work } from '@/core/base/work'
@@ -25,6 +34,8 @@ export interface SurfaceCut {
   readonly belowRim: Uint8Array
   /** Length of the cut, mm. */
   readonly length: number
+  /** Both sides, covered by the cutter's own part within the mesh; only where that was asked and the cutter passes right through. */
+  readonly covered?: { readonly above: TriMesh; readonly below: TriMesh }
   /** Parts that hang together across the cutter because it does not pass right through them. */
   readonly undivided: number
 }
@@ -33,11 +44,14 @@ export interface SurfaceCut {
 const shiftShare = 3e-8
 class Degenerate extends Error {}
 
-/** Cuts a mesh along another one, triangle by triangle (constrained Delaunay on exact signs), and tells which side each part lies on. */
-export function cutBySurface(mesh: TriMesh, cutter: TriMesh, work: Work = quiet): SurfaceCut {
+/**
+ * Cuts a mesh along another one, triangle by triangle (constrained Delaunay on exact signs), and tells which side each part lies on.
+ * `cap`: both sides of a closed mesh are covered by what of the cutter lies within it.
+ */
+export function cutBySurface(mesh: TriMesh, cutter: TriMesh, work: Work = quiet, cap = false): SurfaceCut {
   for (let round = 0; round < 6; round++) {
     try {
-      return attempt(mesh, cutter, round, work)
+      return attempt(mesh, cutter, round, work, cap)
     } catch (error) {
       if (!(error instanceof Degenerate)) throw error
     }
@@ -65,6 +79,12 @@ function pierce(a: Vec3, b: Vec3, c: Vec3, d: Vec3, e: Vec3): Vec3 | null {
   return [d[0] + t * (e[0] - d[0]), d[1] + t * (e[1] - d[1]), d[2] + t * (e[2] - d[2])]
 }
 
+const addTo = <K>(lists: Map<K, number[]>, key: K, more: readonly number[]): void => {
+  const list = lists.get(key)
+  if (list) list.push(...more)
+  else lists.set(key, [...more])
+}
+
 /** What a cutter cuts a mesh in: new points, numbered after the mesh's own, on its edges and in its triangles. */
 class Traces {
   readonly points: number[] = []
@@ -72,6 +92,9 @@ class Traces {
   readonly onEdge = new Map<string, number[]>()
   /** Cut segments in each triangle: both ends, and the cutter's triangle they lie on. */
   readonly cuts = new Map<number, number[]>()
+  /** The same of the cutter: points on its edges, and segments in its triangles with the mesh's triangle they lie on. */
+  readonly onCutterEdge = new Map<string, number[]>()
+  readonly cutterCuts = new Map<number, number[]>()
   readonly base: number
   private readonly made = new Map<string, number>()
   constructor(
@@ -111,11 +134,7 @@ class Traces {
       const key = `e${edge} ${s}`
       const known = this.made.has(key)
       const id = this.point(key, x)
-      if (!known) {
-        const list = this.onEdge.get(edge)
-        if (list) list.push(id)
-        else this.onEdge.set(edge, [id])
-      }
+      if (!known) addTo(this.onEdge, edge, [id])
       ends.push(id)
     }
     return ends
@@ -137,16 +156,21 @@ class Traces {
       const lo = w[c] < w[d] ? c : d,
         hi = lo === c ? d : c
       const x = pierce(A[0], A[1], A[2], B[lo], B[hi])
-      if (x) ends.push(this.point(`t${t} ${w[lo]} ${w[hi]}`, x))
+      if (!x) continue
+      const edge = `${w[lo]} ${w[hi]}`
+      const key = `t${t} ${edge}`
+      const known = this.made.has(key)
+      const id = this.point(key, x)
+      if (!known) addTo(this.onCutterEdge, edge, [id])
+      ends.push(id)
     }
     if (ends.length !== 2) {
       if (ends.length) throw new Degenerate()
       return
     }
     if (ends[0] === ends[1]) return
-    const list = this.cuts.get(t)
-    if (list) list.push(ends[0], ends[1], s)
-    else this.cuts.set(t, [ends[0], ends[1], s])
+    addTo(this.cuts, t, [ends[0], ends[1], s])
+    addTo(this.cutterCuts, s, [ends[0], ends[1], t])
   }
 }
 
@@ -186,7 +210,7 @@ function divided(mesh: TriMesh, traces: Traces) {
   return { whole: { positions, triangles: Uint32Array.from(triangles) }, from, cutEdges, length }
 }
 
-function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): SurfaceCut {
+function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work, cap: boolean): SurfaceCut {
   const scale = diagonal(meshBounds(mesh)) || 1
   const shift = [0.7548776662, 0.5698402909, 0.3287].map((v) => (v + 0.31 * round) * shiftShare * (round + 1) * scale)
   const q = Float64Array.from(cutter.positions, (v, i) => v + shift[i % 3])
@@ -204,6 +228,7 @@ function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): Sur
   checkStop(work)
   work.progress(0.8, 'telling sides apart')
   const { side, undivided } = sides(whole, cutEdges, (v) => traces.place(v), q, cutter)
+  const cover = cap && !undivided ? withinMesh(mesh, cutter, traces, q) : []
   const half = (want: number) => {
     const kept = keepTriangles(
       whole,
@@ -218,6 +243,7 @@ function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): Sur
   const a = half(1),
     b = half(0)
   return {
+    ...(cover.length ? { covered: covered(whole, side, cover, traces, q) } : {}),
     above: a.mesh,
     below: b.mesh,
     aboveFrom: a.from,
@@ -227,6 +253,90 @@ function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work): Sur
     length,
     undivided,
   }
+}
+
+/** Corners of the cutter are numbered from here on, beside those of the mesh and the cut. */
+const cutterCorner = 2 ** 31
+
+/**
+ * The triangles of the cutter that lie within a closed mesh, cut along the same points as the mesh: parts between cut edges ask those
+ * edges whether they lead inward.
+ */
+function withinMesh(mesh: TriMesh, cutter: TriMesh, traces: Traces, q: Float64Array): number[][] {
+  const { triangles: m } = cutter
+  const all = (v: number) => (v >= cutterCorner ? placeAt(q, v - cutterCorner) : traces.place(v))
+  const pieces: number[][] = []
+  const cutEdges = new Map<string, number>()
+  const keyOf = (a: number, b: number) => (a < b ? `${a} ${b}` : `${b} ${a}`)
+  for (let s = 0; s < m.length / 3; s++) {
+    const w = [m[3 * s], m[3 * s + 1], m[3 * s + 2]]
+    const edges = [0, 1, 2].map((c) => traces.onCutterEdge.get(keyOf(w[c], w[(c + 1) % 3])) ?? [])
+    const segments = traces.cutterCuts.get(s) ?? []
+    const v = w.map((i) => cutterCorner + i)
+    if (!segments.length && !edges.some((e) => e.length)) {
+      pieces.push(v)
+      continue
+    }
+    for (let i = 0; i < segments.length; i += 3) cutEdges.set(keyOf(segments[i], segments[i + 1]), segments[i + 2])
+    pieces.push(...retriangulate(v, edges, segments, all))
+  }
+  const parts = new DisjointSets(pieces.length)
+  const first = new Map<string, number>()
+  const votes = new Float64Array(pieces.length)
+  const asked = new Map<number, number>()
+  const meshPlaces = Float64Array.from(mesh.positions)
+  pieces.forEach((t, i) => {
+    for (let c = 0; c < 3; c++) {
+      const [a, b, third] = [t[c], t[(c + 1) % 3], t[(c + 2) % 3]]
+      const key = keyOf(a, b)
+      const cut = cutEdges.get(key)
+      if (cut !== undefined) {
+        const { d, l } = leaning(all(a), all(b), all(third), meshPlaces, mesh.triangles, cut)
+        votes[i] += l * d
+        continue
+      }
+      const before = first.get(key)
+      if (before === undefined) first.set(key, i)
+      else parts.unite(before, i)
+    }
+  })
+  pieces.forEach((_, i) => {
+    const part = parts.find(i)
+    asked.set(part, (asked.get(part) ?? 0) + votes[i])
+  })
+  return pieces.filter((_, i) => asked.get(parts.find(i))! < 0)
+}
+
+/** Both sides of a cut mesh with the cutter's part within it as their cover, facing outward of each. */
+function covered(
+  whole: TriMesh,
+  side: ArrayLike<number>,
+  cover: readonly number[][],
+  traces: Traces,
+  q: Float64Array,
+): { above: TriMesh; below: TriMesh } {
+  const corners = new Map<number, number>()
+  const positions = Array.from(whole.positions)
+  const numberOf = (v: number) => {
+    if (v < cutterCorner) return v
+    let n = corners.get(v)
+    if (n === undefined) {
+      n = positions.length / 3
+      positions.push(...placeAt(q, v - cutterCorner))
+      corners.set(v, n)
+    }
+    return n
+  }
+  const caps = cover.map((t) => t.map(numberOf))
+  const half = (want: number): TriMesh => {
+    const triangles: number[] = []
+    for (let t = 0; t < side.length; t++)
+      if (side[t] === want) triangles.push(...whole.triangles.subarray(3 * t, 3 * t + 3))
+    // The cutter's normals point to the side above: there its part closes what lies below.
+    for (const [a, b, c] of caps) triangles.push(...(want ? [a, c, b] : [a, b, c]))
+    return compact({ positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) })
+  }
+  return { above: half(1), below: half(0) }
 }
 
 /** Triangles of the cutter whose boxes meet the box of triangle t. */

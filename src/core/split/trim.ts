@@ -3,6 +3,7 @@ import { capFlat } from './cap'
 import { cutByPlane } from './plane-cut'
 import { cutBySurface } from './surface-cut'
 import { sweepViewLine, type ViewLine } from '@/core/find/view-line'
+import { piecesDiffer } from '@/core/gauge/adds-up'
 import { csg } from '@/core/join/csg'
 import { cross, sub, type Vec3, dot } from '@/core/math/vec'
 import { closeHoles } from '@/core/mend/close-holes'
@@ -73,13 +74,22 @@ export async function splitByMesh(
       if (!(error instanceof StepError) || error.code === 'no-cut') throw error
     }
   }
-  const c = cutBySurface(mesh, cutter, work)
+  const whole = closed(mesh)
+  const c = cutBySurface(mesh, cutter, work, cap && whole)
   if (!triangleCount(c.above) || !triangleCount(c.below)) throw nothing('cutter')
   const warnings: string[] = []
   if (c.undivided)
     warnings.push(
       `The cutter does not pass right through: ${c.undivided} ${c.undivided === 1 ? 'part hangs' : 'parts hang'} together across it. Make it larger.`,
     )
+  const facts = { cutLength: Number(c.length.toFixed(6)), undivided: c.undivided }
+  if (c.covered) {
+    const [a, b] = [removeDegenerate(c.covered.above).mesh, removeDegenerate(c.covered.below).mesh]
+    if (closed(a) && closed(b)) {
+      const differ = piecesDiffer(meshVolume(mesh), [meshVolume(a), meshVolume(b)])
+      return { a, b, warnings: differ ? [differ] : [], facts }
+    }
+  }
   let a = removeDegenerate(c.above).mesh,
     b = removeDegenerate(c.below).mesh
   if (cap) {
@@ -101,8 +111,12 @@ export async function splitByMesh(
       }).mesh
     a = cover(a)
     b = cover(b)
+    if (whole && closed(a) && closed(b)) {
+      const differ = piecesDiffer(meshVolume(mesh), [meshVolume(a), meshVolume(b)])
+      if (differ) warnings.push(`${differ} The covers do not follow the cutter.`)
+    }
   }
-  return { a, b, warnings, facts: { cutLength: Number(c.length.toFixed(6)), undivided: c.undivided } }
+  return { a, b, warnings, facts }
 }
 
 /** By a line drawn across a view; side A is to the left of it as drawn. By an outline with `outline`: side A is inside. */

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { piecesDiffer } from '@/core/gauge/adds-up'
 import type { Body } from '@/core/bodies/body'
 import { volumeText } from '@/core/base/say'
 import { cutInTwo } from '@/core/kernels/exact/divide'
@@ -26,11 +27,14 @@ export const cutByPlane = defineStep({
   }),
   async run({ settings: s, exact, names }) {
     if (s.keep === 'both') freeName(names, s.name)
-    const { a, b } = await cutInTwo(exact(s.body), s.at, normalize(s.normal))
+    const whole = exact(s.body)
+    const { a, b } = await cutInTwo(whole, s.at, normalize(s.normal))
+    const differ = whole.kind === 'solid' ? piecesDiffer(whole.facts.volume, [a.facts.volume, b.facts.volume]) : null
     const kept = s.keep === 'b' ? b : a
     const bodies: Record<string, Body> = { [s.body]: kept, ...(s.keep === 'both' ? { [s.name]: b } : {}) }
     return {
       bodies,
+      ...(differ ? { warnings: [differ] } : {}),
       facts: { volume: kept.facts.volume, faces: kept.facts.faces, sideA: a.facts.volume, sideB: b.facts.volume },
       said:
         s.keep === 'both'

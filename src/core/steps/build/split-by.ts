@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { piecesDiffer } from '@/core/gauge/adds-up'
 import type { Body } from '@/core/bodies/body'
 import { plural, volumeText } from '@/core/base/say'
 import { splitBy as run } from '@/core/kernels/exact/divide'
@@ -28,7 +29,10 @@ export const splitBy = defineStep({
     const bodies: Record<string, Body | null> = { [s.body]: first, ...(s.keep ? {} : { [s.by]: null }) }
     for (const piece of rest) bodies[free(s.body)] = piece
     const sizes = [first, ...rest].map((b) => b.facts.volume)
+    const whole = exact(s.body)
+    const differ = whole.kind === 'solid' ? piecesDiffer(whole.facts.volume, sizes) : null
     return {
+      ...(differ ? { warnings: [differ] } : {}),
       bodies,
       facts: { pieces: sizes.length, volume: first.facts.volume, volumes: sizes },
       said: `${plural(sizes.length, 'piece')}: ${sizes.slice(0, 4).map(volumeText).join(', ')}`,
