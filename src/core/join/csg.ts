@@ -1,6 +1,7 @@
 /** Boolean of closed meshes as every subject uses it: the library's result, free of the needles that rounding leaves. */
 import { booleanOf, type CsgInput, type CsgKind, type CsgResult } from '@/core/kernels/manifold'
 import { findDegenerate } from '@/core/mesh/defects'
+import { overlapping } from './contacts'
 import { removeDegenerate } from '@/core/mend/slivers'
 
 export type { CsgInput, CsgKind, CsgResult }
@@ -14,7 +15,12 @@ export async function csg(
   inputs: readonly CsgInput[],
   options: { mergeFlat?: boolean } = {},
 ): Promise<CsgResult> {
-  const out = await booleanOf(kind, inputs, options)
+  const meshes = kind === 'union' ? overlapping(inputs.map((i) => i.mesh)) : inputs.map((i) => i.mesh)
+  const out = await booleanOf(
+    kind,
+    inputs.map((given, i) => ({ ...given, mesh: meshes[i] })),
+    options,
+  )
   // The few needles that rounding to single precision leaves along the seam.
   const needles = findDegenerate(out.mesh)
   const clean = needles.length ? removeDegenerate(out.mesh, needles) : null

@@ -5,7 +5,10 @@ import { meshVolume } from '@/core/mesh/measures'
 import { transformMesh, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { checkUp } from '@/core/mesh/check-up'
 import { StepError } from '@/core/base/step-error'
-import { anyBody, anyMove, fewRuns } from '@/testing/small-bodies'
+import { compose, rotation, translation } from '@/core/math/affine'
+import type { Vec3 } from '@/core/math/vec'
+import { box, cylinder, shifted } from '@/testing/shapes'
+import { anyBody, anyDirection, anyMove, fewRuns } from '@/testing/small-bodies'
 import { csg, type CsgKind } from './csg'
 
 /** Volume of a boolean; nothing left is nought. */
@@ -64,4 +67,44 @@ describe('booleans', () => {
       fewRuns(10),
     )
   })
+})
+
+describe('bodies that touch face to face', () => {
+  const block = box(10, 10, 10)
+  /** What stands against the block: crossed bars, rods above and below, an L, a stagger, a row, a tower. */
+  const against: Record<string, TriMesh[]> = {
+    bars: [shifted(box(30, 3, 4), -10, 3.3, 10), shifted(box(3, 30, 4), 3.1, -11, -4)],
+    rods: [shifted(cylinder(3.3, 8, 40), 5, 5, 10), shifted(cylinder(2.2, 7, 24), 5, 5, -7)],
+    corner: [shifted(block, 10, 0, 0), shifted(block, 0, 10, 0)],
+    stagger: [shifted(block, 10, 3.7, 2.1), shifted(box(20, 13.7, 2), 0, 0, -2)],
+    row: [shifted(box(10, 10, 10, 4), 10, 0, 0), shifted(box(10, 10, 10, 3), 20, 0, 0)],
+    tower: [shifted(box(4, 4, 4), 3, 3, 10), shifted(box(2, 2, 2), 4, 4, 14)],
+  }
+  it.each(Object.keys(against))(
+    'as %s become one piece without crossings, of the volume of all, however they are moved',
+    async (name) => {
+      await fc.assert(
+        fc.asyncProperty(
+          anyDirection,
+          fc.integer({ min: 0, max: 359 }),
+          fc.tuple(...[0, 1, 2].map(() => fc.integer({ min: -900, max: 900 }))),
+          async (axis, turn, by) => {
+            const move = compose(translation(by.map((v) => v / 9.7) as unknown as Vec3), rotation(axis, turn))
+            const all = [block, ...against[name]].map((m) => transformMesh(m, move))
+            const out = await csg(
+              'union',
+              all.map((mesh, i) => ({ name: String(i), mesh })),
+            )
+            const { pieces, selfCrossings, openEdges, nonManifoldEdges } = checkUp(out.mesh).facts
+            expect({ pieces, openEdges, nonManifoldEdges }).toEqual({ pieces: 1, openEdges: 0, nonManifoldEdges: 0 })
+            // A pair or two of hair's breadth may be left where three faces meet.
+            expect(selfCrossings).toBeLessThanOrEqual(2)
+            const sum = all.reduce((v, m) => v + meshVolume(m), 0)
+            expect(Math.abs(meshVolume(out.mesh) / sum - 1)).toBeLessThan(1e-5)
+          },
+        ),
+        fewRuns(12),
+      )
+    },
+  )
 })

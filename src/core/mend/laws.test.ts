@@ -1,5 +1,6 @@
 /** Laws that the mending tools keep on random damage: what is right before stays right, and each does what its name says and no more. */
 import { describe, expect, it } from '@jest/globals'
+import fc from 'fast-check'
 import { random } from '@/core/math/random'
 import { meshArea, meshVolume } from '@/core/mesh/measures'
 import { concatMeshes, keepTriangles, triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
@@ -142,5 +143,29 @@ describe.each(shapes)('a sound %s', (_name, whole) => {
     const even = refine(whole, { edge: 1.5 })
     expect(checkUp(even).facts).toMatchObject({ closed: true, selfCrossings: 0, nonManifoldEdges: 0 })
     expect(Math.abs(meshVolume(even) / meshVolume(whole) - 1)).toBeLessThan(0.01)
+  })
+})
+
+describe('needles taken out', () => {
+  it('leave the body as it is, also where they hang on faces that lie across', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 0.02, max: 0.98, noNaN: true }), fc.integer({ min: 0, max: 11 }), (share, which) => {
+        // A point on the side of a triangle of a block: the triangle beside it keeps its side, so one without area lies between.
+        const block = box(30, 20, 10)
+        const { positions: p, triangles: k } = block
+        const [a, b, c] = [k[3 * which], k[3 * which + 1], k[3 * which + 2]]
+        const on = p.length / 3
+        const place = [0, 1, 2].map((d) => p[3 * a + d] + share * (p[3 * b + d] - p[3 * a + d]))
+        const rest = Array.from(k).filter((_, i) => Math.floor(i / 3) !== which)
+        const needled = {
+          positions: Float32Array.from([...p, ...place]),
+          triangles: Uint32Array.from([...rest, a, on, c, on, b, c, a, b, on]),
+        }
+        const clean = removeDegenerate(needled)
+        expect(clean.left).toBe(0)
+        expect(meshVolume(clean.mesh)).toBeCloseTo(6000, 2)
+        expect(checkUp(clean.mesh).facts).toMatchObject({ openEdges: 0, nonManifoldEdges: 0, selfCrossings: 0 })
+      }),
+    )
   })
 })

@@ -1,6 +1,6 @@
 /** Takes out triangles without area by collapsing needles and flipping caps; nothing moves further than the triangle is thin. */
 import { EditMesh } from '@/core/mesh/edit-mesh'
-import { keepTriangles, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
+import { diagonal, keepTriangles, meshBounds, triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { findDegenerate, findDuplicates } from '@/core/mesh/defects'
 
 export interface Cleared {
@@ -10,6 +10,9 @@ export interface Cleared {
   readonly left: number
   /** For each triangle its number in the input. */ readonly from: Uint32Array
 }
+
+/** The skin moves by no more than this share of the diagonal. */
+const mostShare = 2e-6
 
 /**
  * Drops duplicate triangles and removes degenerate ones: a needle's short edge is collapsed, a cap's long edge is flipped.
@@ -35,6 +38,7 @@ export function removeDegenerate(input: TriMesh, known?: number[]): Cleared {
     take(keepTriangles(mesh, repeated))
     bad = findDegenerate(mesh)
   }
+  const room = mostShare * diagonal(meshBounds(input))
   let left = 0
   for (let round = 0; round < 6; round++) {
     left = bad.length
@@ -51,7 +55,9 @@ export function removeDegenerate(input: TriMesh, known?: number[]): Cleared {
       ].sort((p, q) => edit.edge(p[0], p[1]) - edit.edge(q[0], q[1]))
       const [shortest, , longest] = pairs
       const needle = edit.edge(shortest[0], shortest[1]) < 0.1 * edit.edge(longest[0], longest[1])
-      const collapse = () => edit.collapse(shortest[0], shortest[1]) || edit.collapse(shortest[1], shortest[0])
+      // A needle of some length may hang on faces that lie across it: pulling those along would change the body.
+      const pull = (a: number, b: number) => edit.pullsBy(a, b) <= room && edit.collapse(a, b)
+      const collapse = () => pull(shortest[0], shortest[1]) || pull(shortest[1], shortest[0])
       const flip = () => edit.flip(longest[0], longest[1])
       if (needle ? collapse() || flip() : flip() || collapse()) changed++
     }

@@ -227,6 +227,40 @@ export function buildBoxTree(mesh: TriMesh): BoxTree {
   return { order, boxes, leaves }
 }
 
+/** Triangles of a tree whose boxes come within `slack`, mm, of the box of triangle t of a mesh. */
+export function visitNear(
+  { boxes, order, leaves }: BoxTree,
+  { positions: p, triangles: k }: TriMesh,
+  t: number,
+  slack: number,
+  visit: (s: number) => void,
+): void {
+  const bound = (a: number, pick: (...v: number[]) => number) =>
+    pick(p[3 * k[3 * t] + a], p[3 * k[3 * t + 1] + a], p[3 * k[3 * t + 2] + a])
+  const lo = [0, 1, 2].map((a) => bound(a, Math.min) - slack)
+  const hi = [0, 1, 2].map((a) => bound(a, Math.max) + slack)
+  const first = leaves - 1
+  const stack = [0]
+  while (stack.length) {
+    const node = stack.pop()!
+    const o = 6 * node
+    if (
+      boxes[o] > hi[0] ||
+      boxes[o + 3] < lo[0] ||
+      boxes[o + 1] > hi[1] ||
+      boxes[o + 4] < lo[1] ||
+      boxes[o + 2] > hi[2] ||
+      boxes[o + 5] < lo[2]
+    )
+      continue
+    if (node < first) {
+      stack.push(2 * node + 1, 2 * node + 2)
+      continue
+    }
+    for (let i = (node - first) * 4; i < Math.min(order.length, (node - first + 1) * 4); i++) visit(order[i])
+  }
+}
+
 /** Calls `visit` once for each pair of different triangles whose boxes meet and of which one at least is from `first` on. */
 export function visitPairsFrom(
   mesh: TriMesh,

@@ -38,6 +38,21 @@ export class EditMesh extends PolygonEdit {
     return true
   }
 
+  /** How far the skin round vertex a moves when a is pulled into b: b's distance from the planes of what stays there, mm. */
+  pullsBy(a: number, b: number): number {
+    const p = this.points
+    const way = [0, 1, 2].map((k) => p[3 * b + k] - p[3 * a + k])
+    const gone = this.shared(a, b)
+    let most = 0
+    for (const t of this.around[a]) {
+      if (gone.includes(t)) continue
+      const n = this.cross(t)
+      const l = Math.hypot(n[0], n[1], n[2])
+      if (l > 0) most = Math.max(most, Math.abs(n[0] * way[0] + n[1] * way[1] + n[2] * way[2]) / l)
+    }
+    return Math.min(most, Math.hypot(way[0], way[1], way[2]))
+  }
+
   /** Turns the edge ab of two triangles to join their other corners; refused where that edge exists already or the two do not run the same way round. */
   flip(a: number, b: number): boolean {
     const two = this.shared(a, b)

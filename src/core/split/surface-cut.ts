@@ -8,7 +8,7 @@ import Delaunator from 'delaunator'
 import { orient3d } from 'robust-predicates'
 import { DisjointSets } from '@/core/math/disjoint-sets'
 import { addScaled, cross, distance, dot, length, sub, type Vec3 } from '@/core/math/vec'
-import { buildBoxTree } from '@/core/mesh/box-tree'
+import { buildBoxTree, visitNear } from '@/core/mesh/box-tree'
 import { buildTopology, nextIn } from '@/core/mesh/topology'
 import {
   compact,
@@ -215,14 +215,15 @@ function attempt(mesh: TriMesh, cutter: TriMesh, round: number, work: Work, cap:
   const shift = [0.7548776662, 0.5698402909, 0.3287].map((v) => (v + 0.31 * round) * shiftShare * (round + 1) * scale)
   const q = Float64Array.from(cutter.positions, (v, i) => v + shift[i % 3])
   const traces = new Traces(mesh, cutter, q)
-  const tree = { ...buildBoxTree(cutter), cutter, slack: 2 * Math.max(...shift) }
+  const tree = buildBoxTree(cutter)
+  const slack = 2 * Math.max(...shift)
   const count = triangleCount(mesh)
   for (let t = 0; t < count; t++) {
     if ((t & 8191) === 0) {
       checkStop(work)
       work.progress((0.6 * t) / count, 'cutting')
     }
-    overlapping(tree, mesh.positions, mesh.triangles, t, (s) => traces.cut(t, s))
+    visitNear(tree, mesh, t, slack, (s) => traces.cut(t, s))
   }
   const { whole, from, cutEdges, length } = divided(mesh, traces)
   checkStop(work)
@@ -337,43 +338,6 @@ function covered(
     return compact({ positions: Float32Array.from(positions), triangles: Uint32Array.from(triangles) })
   }
   return { above: half(1), below: half(0) }
-}
-
-/** Triangles of the cutter whose boxes meet the box of triangle t. */
-function overlapping(
-  tree: ReturnType<typeof buildBoxTree> & { cutter: TriMesh; slack: number },
-  p: Float32Array,
-  k: Uint32Array,
-  t: number,
-  visit: (s: number) => void,
-): void {
-  const lo = [0, 1, 2].map(
-    (a) => Math.min(p[3 * k[3 * t] + a], p[3 * k[3 * t + 1] + a], p[3 * k[3 * t + 2] + a]) - tree.slack,
-  )
-  const hi = [0, 1, 2].map(
-    (a) => Math.max(p[3 * k[3 * t] + a], p[3 * k[3 * t + 1] + a], p[3 * k[3 * t + 2] + a]) + tree.slack,
-  )
-  const { boxes, order, leaves } = tree
-  const first = leaves - 1
-  const stack = [0]
-  while (stack.length) {
-    const node = stack.pop()!
-    const o = 6 * node
-    if (
-      boxes[o] > hi[0] ||
-      boxes[o + 3] < lo[0] ||
-      boxes[o + 1] > hi[1] ||
-      boxes[o + 4] < lo[1] ||
-      boxes[o + 2] > hi[2] ||
-      boxes[o + 5] < lo[2]
-    )
-      continue
-    if (node < first) {
-      stack.push(2 * node + 1, 2 * node + 2)
-      continue
-    }
-    for (let i = (node - first) * 4; i < Math.min(order.length, (node - first + 1) * 4); i++) visit(order[i])
-  }
 }
 
 /** One pierced triangle over its corners, the points on its edges, and the cut segments within it. */
