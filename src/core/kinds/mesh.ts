@@ -5,6 +5,7 @@ import { badBody } from '@/core/bodies/container'
 import { plural } from '@/core/base/say'
 import type { Facts } from '@/core/base/facts'
 import { checkUp, faultWords } from '@/core/mesh/check-up'
+import { sharedAsWritten } from '@/core/mesh/as-written'
 import { countHoles } from '@/core/mesh/scraps'
 import { buildTopology, findPieces } from '@/core/mesh/topology'
 import { meshArea, meshCentroid, meshVolume } from '@/core/mesh/measures'
@@ -148,6 +149,14 @@ export const meshKind = defineKind<MeshBody>({
       faults,
       said: `${facts.closed ? 'closed' : 'open'} · faults: ${faultWords(facts)}`,
     }
+  },
+  flaws({ mesh }) {
+    const { edges } = sharedAsWritten(mesh)
+    return edges.length
+      ? [
+          `has ${plural(edges.length, 'edge')} that more than two triangles share once it is read back from a file, which joins corners in one place; Split non-manifold sets them apart`,
+        ]
+      : []
   },
   detail: ({ mesh }) => medianEdge(mesh),
   coordinates: (b) => b.mesh.positions,

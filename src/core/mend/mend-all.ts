@@ -1,4 +1,5 @@
 /** One click: what a mesh is made of is seen first, then every piece is mended as what it is, and the result is held to what was scanned. */
+import { setApart } from './set-apart'
 import { buildTopology, type Rim } from '@/core/mesh/topology'
 import { meshArea } from '@/core/mesh/measures'
 import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
@@ -219,7 +220,16 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   const before = checkUp(input, span(work, 0, 0.12)).facts
   if (faultCount(before) === 0)
     return {
-      ...{ mesh: input, before, after: before, welded: 0, specks: 0, speckShare: 0, holesClosed: 0, longestRim: 0 },
+      ...{
+        mesh: setApart(input).mesh,
+        before,
+        after: before,
+        welded: 0,
+        specks: 0,
+        speckShare: 0,
+        holesClosed: 0,
+        longestRim: 0,
+      },
       ...{ doubled: 0, plates: 0, cut: 0, bordersBefore: 0, borders: 0, borderEdges: 0, between: 0 },
       seen: surveyWords(survey(input)),
       loyalty: loyaltyOf(input, input),
@@ -231,8 +241,11 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   const { best, loyalty } = bestOf(stages, start, first.scanned, work)
   work.progress(1, faultsOf(best) ? `left: ${faultWords(best.facts)}` : 'sound')
   const kept = best.mesh !== input
+  // What is told is told of the coordinates that files hold.
+  const written = setApart(best.mesh)
+  const after = { ...best.facts, nonManifoldEdges: best.facts.nonManifoldEdges + written.left }
   return {
-    ...{ mesh: best.mesh, before, after: best.facts, loyalty, seen: first.seen },
+    ...{ mesh: written.mesh, before, after, loyalty, seen: first.seen },
     ...{ bordersBefore: borders, borders: best.borders, borderEdges: best.borderEdges },
     between: best.between,
     welded: welded.joined,

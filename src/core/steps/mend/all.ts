@@ -46,7 +46,7 @@ const percentText = (share: number) => `${num(100 * share, 1)} %`
 
 export const mendAll = defineStep({
   kind: 'mend/all',
-  version: 5,
+  version: 6,
   title: 'Mend all',
   order: 20,
   past: 'Mended',
