@@ -2,7 +2,7 @@
 import { describe, expect, it } from '@jest/globals'
 import fc from 'fast-check'
 import type { QuadMesh } from '@/core/mesh/quad-mesh'
-import { box, cylinder } from '@/testing/shapes'
+import { box, cylinder, sphere } from '@/testing/shapes'
 import { bulgeOf } from './bulge'
 import { facetsDisagree } from './facets-agree'
 import { quadFaults, quadFaultWords, scaledJacobians } from './quad-faults'
@@ -111,6 +111,17 @@ describe('the bulge over facets', () => {
     const rod = cylinder(10, 30, sides)
     expect(bulgeOf(rod)).toBeCloseTo(10 * (1 - Math.cos(Math.PI / sides)), 1.2)
     expect(bulgeOf(rod) / (10 * (1 - Math.cos(Math.PI / sides)))).toBeCloseTo(1, 0.5)
+  })
+  it.each([2, 3, 4])('of a ball, %d times divided, is what its facets lie within it', (n) => {
+    // How deep the middle of the largest facet lies.
+    const { positions: p, triangles: k } = sphere(10, n)
+    let deep = 0
+    for (let t = 0; t < k.length; t += 3) {
+      const m = [0, 1, 2].map((d) => (p[3 * k[t] + d] + p[3 * k[t + 1] + d] + p[3 * k[t + 2] + d]) / 3)
+      deep = Math.max(deep, 10 - Math.hypot(...m))
+    }
+    expect(bulgeOf({ positions: p, triangles: k }) / deep).toBeGreaterThan(0.8)
+    expect(bulgeOf({ positions: p, triangles: k }) / deep).toBeLessThan(2)
   })
   it('of a block is nought: its edges are edges', () => {
     expect(bulgeOf(box(30, 20, 10))).toBe(0)

@@ -1,5 +1,5 @@
 /** Holds patches to what is there: one that passes through the mesh or another patch is laid another way, or with the least harm. */
-import { boxOf, flagInBox } from '@/core/mesh/in-box'
+import { boxOf, flagInBoxes } from '@/core/mesh/in-box'
 import { crossingsFrom } from '@/core/mesh/self-crossing'
 import { triangleCount, type TriMesh } from '@/core/mesh/tri-mesh'
 import { checkStop, quiet, type Work } from '@/core/base/work'
@@ -58,11 +58,12 @@ function crossingsOf(mesh: TriMesh, joined: TriMesh, counts: readonly number[]):
   const old = triangleCount(mesh)
   const flags = new Uint8Array(triangleCount(joined))
   let first = old
-  for (const n of counts) {
+  const boxes = counts.map((n) => {
     const own = Array.from({ length: n }, (_, i) => first + i)
-    flagInBox(joined, boxOf(joined, own), 0, flags, old)
     first += n
-  }
+    return boxOf(joined, own)
+  })
+  flagInBoxes(joined, boxes, 0, flags, old)
   const near: number[] = []
   for (let t = 0; t < old; t++) if (flags[t]) near.push(t)
   const made = triangleCount(joined) - old

@@ -8,9 +8,11 @@ import { triangleNormals } from '@/core/mesh/triangle'
 import { deviation, plainReferenceOf, type Reference, type TwoSided } from '@/core/gauge/deviation'
 import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, span, type Work } from '@/core/base/work'
+import { closeHoles } from './close-holes'
 import { collapseEdges } from './collapse/collapse'
 import { keepSound } from './keep-sound'
 import { cleanUp } from './tidy'
+import { untangle } from './untangle'
 
 export interface SimplifyAim {
   /** Triangles to end with. */
@@ -89,8 +91,10 @@ async function toCount(
       })
       checkStop(work)
       start = cleanUp(raw)
-      // What was torn on the way is brought down with care instead.
-      if (n <= mostWithCare && buildTopology(start).openEdges > buildTopology(mesh).openEdges) start = mesh
+      const open = buildTopology(mesh).openEdges
+      // What was torn on the way is brought down with care instead, or closed again where that would take too long.
+      if (buildTopology(start).openEdges > open)
+        start = n <= mostWithCare ? mesh : open ? start : closeHoles(start, { how: 'flat', accept: () => true }).mesh
     }
   }
   return collapseEdges(start, { triangles: target, lockRims, keepEdges }, work)
@@ -121,6 +125,18 @@ export async function simplify(mesh: TriMesh, aim: SimplifyAim, work: Work = qui
 
 type Measure = (out: TriMesh, part: Work) => Simplified['deviation']
 
+/** A skin brought down, with its few faults mended where they are; where there are many, all of it is untangled. `open`: its open edges before. */
+function mendedInPlace(raw: TriMesh, open: number, work: Work): { mesh: TriMesh; faults: number } {
+  const judged = (mesh: TriMesh) => ({
+    mesh,
+    faults: faultsMade(mesh) + Math.max(0, buildTopology(mesh).openEdges - open),
+  })
+  const kept = judged(keepSound(raw, span(work, 0, 0.5)))
+  if (!kept.faults) return kept
+  const free = judged(untangle(kept.mesh, { folds: true, rounds: 6 }, span(work, 0.5, 1)).mesh)
+  return free.faults < kept.faults ? free : kept
+}
+
 /** To a count of triangles; one that cannot be had soundly is given up for a higher one. */
 async function simplifyToCount(mesh: TriMesh, aim: SimplifyAim, measure: Measure, work: Work): Promise<Simplified> {
   const lockRims = aim.keepRims ?? true
@@ -132,8 +148,7 @@ async function simplifyToCount(mesh: TriMesh, aim: SimplifyAim, measure: Measure
   for (let tries = 1; tries <= mostTries; tries++) {
     const each = span(work, tries === 1 ? 0.05 : 0.6 + 0.08 * (tries - 2), tries === 1 ? 0.6 : 0.6 + 0.08 * (tries - 1))
     const raw = await toCount(mesh, target, aim.keepEdges, lockRims, span(each, 0, 0.5))
-    const out = keepSound(raw, span(each, 0.5, 0.7))
-    const faults = faultsMade(out) + Math.max(0, buildTopology(out).openEdges - open)
+    const { mesh: out, faults } = mendedInPlace(raw, open, span(each, 0.5, 0.7))
     const d = measure(out, span(each, 0.7, 1))
     const fits = triangleCount(out) >= leastShare * triangleCount(raw) && d.both.max <= farthest * size
     // One that fits is better than any that does not; of those the nearer one.
@@ -174,5 +189,26 @@ async function simplifyWithin(
     } else high = error
     if (best && d.both.max <= bound && d.both.max > 0.85 * bound) break
   }
-  return best ?? { mesh, deviation: measure(mesh, span(work, 0.9, 1)), tries: 8 }
+  return best ?? byCount(mesh, aim, bound, measure, work)
+}
+
+/** Counts that are tried, as shares, where no bound on the quadrics keeps the distance. */
+const shares = [0.5, 0.75, 0.9, 0.97]
+
+/**
+ * Where one bad place spoils every bound on the quadrics: edges are collapsed with care, shortest first, to the fewest triangles whose
+ * measured distance still fits; the mesh itself where none does.
+ */
+function byCount(mesh: TriMesh, aim: SimplifyAim, bound: number, measure: Measure, work: Work): Simplified {
+  const lockRims = aim.keepRims ?? true
+  const n = triangleCount(mesh)
+  let tries = 8
+  for (const share of shares) {
+    tries++
+    const each = span(work, 0.9 + 0.02 * (tries - 9), 0.9 + 0.02 * (tries - 8))
+    const out = collapseEdges(mesh, { triangles: Math.round(share * n), lockRims, keepEdges: aim.keepEdges }, each)
+    const d = measure(out, each)
+    if (d.both.max <= bound && !faultsMade(out)) return { mesh: out, deviation: d, tries }
+  }
+  return { mesh, deviation: measure(mesh, span(work, 0.99, 1)), tries }
 }

@@ -227,9 +227,9 @@ export function buildBoxTree(mesh: TriMesh): BoxTree {
   return { order, boxes, leaves }
 }
 
-/** Triangles of a tree whose boxes come within `slack`, mm, of the box of triangle t of a mesh. */
+/** Triangles of a tree whose boxes come within `slack`, mm, of the box of triangle t of a mesh, with some that nearly do. */
 export function visitNear(
-  { boxes, order, leaves }: BoxTree,
+  tree: BoxTree,
   { positions: p, triangles: k }: TriMesh,
   t: number,
   slack: number,
@@ -239,6 +239,16 @@ export function visitNear(
     pick(p[3 * k[3 * t] + a], p[3 * k[3 * t + 1] + a], p[3 * k[3 * t + 2] + a])
   const lo = [0, 1, 2].map((a) => bound(a, Math.min) - slack)
   const hi = [0, 1, 2].map((a) => bound(a, Math.max) + slack)
+  visitBox(tree, lo, hi, visit)
+}
+
+/** Triangles of a tree in leaves that meet a box. */
+export function visitBox(
+  { boxes, order, leaves }: BoxTree,
+  lo: readonly number[],
+  hi: readonly number[],
+  visit: (s: number) => void,
+): void {
   const first = leaves - 1
   const stack = [0]
   while (stack.length) {

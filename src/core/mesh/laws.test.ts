@@ -9,7 +9,7 @@ import { box, cylinder, inward, moebius, shifted, sphere, without } from '@/test
 import { buildBoxTree, visitPairsFrom, visitSelfPairs } from './box-tree'
 import { creased } from './crease'
 import { findDegenerate, findDuplicates, findFolded } from './defects'
-import { boxOf, flagInBox } from './in-box'
+import { boxOf, flagInBox, flagInBoxes } from './in-box'
 import { NearestInGrid, NearestPoints } from './nearest'
 import { faceOutward, pieceFacts } from './orient'
 import {
@@ -132,6 +132,11 @@ describe('boxes', () => {
             expect([t, flags[t]]).toEqual([t, meets ? 1 : 0])
           }
           // Flags that stand already stay.
+          // Many boxes, by a tree, flag what each of them flags.
+          const cubes = Array.from({ length: 12 }, (_, n) => cube.map((v) => v + 0.37 * n))
+          const each = new Uint8Array(triangleCount(mesh))
+          for (const c of cubes) flagInBox(mesh, c, room, each)
+          expect(flagInBoxes(mesh, cubes, room, new Uint8Array(each.length), each.length)).toEqual(each)
           expect(flagInBox(mesh, cube, room, new Uint8Array(triangleCount(mesh)).fill(1)).every(Boolean)).toBe(true)
           const few = flagInBox(mesh, [-1e3, -1e3, -1e3, 1e3, 1e3, 1e3], 0, undefined, 5)
           expect(few.reduce((a, b) => a + b, 0)).toBe(5)

@@ -4,7 +4,6 @@ import { StepError } from '@/core/base/step-error'
 import { isMesh, type Body } from '@/core/bodies/body'
 import { tooCoarse } from '@/core/gauge/single-precision'
 import { boundsOf, coordinatesOf, flawsOf, kindOf, sizeOf } from '@/core/kinds/registry'
-import type { StepResult } from './step'
 
 /** Refuses what is no body: no triangles at all, or corners that are no numbers. */
 function requireBody(name: string, body: Body): void {
@@ -33,11 +32,17 @@ function farWords(name: string, body: Body): string | null {
     : `"${name}" lies so far from the origin that its coordinates are ${mm(step, 4)} coarse: Centre it, and keep the move for later.`
 }
 
+/** What of a step's result is looked at. */
+interface Proven {
+  readonly bodies: Readonly<Record<string, Body | null>>
+  readonly warnings?: readonly string[]
+}
+
 /**
  * A result with warnings where a body that it made breaks a law of its kind. Bodies that were on the bench before are left out.
  * Throws StepError `empty-result` and `not-numbers`.
  */
-export function proved(result: StepResult, was: (body: Body) => boolean, lenient: boolean): StepResult {
+export function proved<R extends Proven>(result: R, was: (body: Body) => boolean, lenient: boolean): R {
   const made = Object.entries(result.bodies).flatMap(([name, body]) => (body && !was(body) ? [{ name, body }] : []))
   const warnings: string[] = []
   for (const { name, body } of made) {

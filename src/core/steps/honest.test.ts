@@ -4,7 +4,9 @@ import { cageBody, isMesh, netBody, type Body, type ExactBody } from '@/core/bod
 import { cageBlock } from '@/core/cage/shapes'
 import type { QuadMesh } from '@/core/mesh/quad-mesh'
 import { findPieces, buildTopology } from '@/core/mesh/topology'
-import { box, shifted } from '@/testing/shapes'
+import { checkUp } from '@/core/mesh/check-up'
+import { itLong } from '@/testing/long'
+import { box, shaken, shifted, sphere } from '@/testing/shapes'
 import { reportError } from '@/core/base/step-error'
 import { meshBody } from '@/core/bodies/body'
 import { runStep } from '@/testing/run-step'
@@ -107,5 +109,40 @@ describe('joins and cuts', () => {
     const whole = await runStep('build/lettering', { ...set, dropLoose: true }, { p: plate })
     expect((whole.bodies.p as ExactBody).facts.pieces).toBe(1)
     expect(whole.facts.volume as number).toBeLessThan(cut.facts.volume as number)
+  })
+})
+
+describe('Simplify', () => {
+  it('of a noisy skin reaches the count it is asked for, sound', async () => {
+    const ball = shaken(sphere(20, 6), 0.05)
+    const r = await runStep('mend/simplify', { body: 'm', to: 'share', share: 5 }, { m: ball })
+    const asked = 0.05 * 32768
+    expect(Math.abs((r.facts.triangles as number) / asked - 1)).toBeLessThan(0.05)
+    const body = r.bodies.m!
+    expect(isMesh(body) && checkUp(body.mesh).facts).toMatchObject({
+      openEdges: 0,
+      nonManifoldEdges: 0,
+      selfCrossings: 0,
+    })
+  })
+  itLong('of half a million noisy triangles, too', async () => {
+    const ball = shaken(sphere(20, 8), 0.03)
+    const r = await runStep('mend/simplify', { body: 'm', to: 'share', share: 5 }, { m: ball })
+    expect(Math.abs((r.facts.triangles as number) / (0.05 * 524288) - 1)).toBeLessThan(0.05)
+    const body = r.bodies.m!
+    expect(isMesh(body) && checkUp(body.mesh).facts).toMatchObject({
+      openEdges: 0,
+      nonManifoldEdges: 0,
+      selfCrossings: 0,
+    })
+  })
+  it('within a distance that nothing allows says so', async () => {
+    const r = await runStep(
+      'mend/simplify',
+      { body: 'm', to: 'deviation', deviation: 1e-5 },
+      { m: shaken(sphere(20, 3), 2) },
+    )
+    expect(r.facts.triangles).toBe(512)
+    expect(r.warnings!.join(' ')).toMatch(/No triangle could be taken out within that distance/)
   })
 })

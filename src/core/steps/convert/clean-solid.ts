@@ -227,7 +227,7 @@ function secondLook(mesh: TriMesh, c: Cleaned, work: Work): SecondLook {
 }
 
 /** What a second look, both ways, and a count tell. */
-function doubts(made: readonly Cleaned[], looks: readonly SecondLook[]): string[] {
+function doubts(made: readonly Cleaned[], looks: readonly SecondLook[], facets: boolean): string[] {
   return made.flatMap((c, i) => {
     const name = made.length === 1 ? 'The solid' : `Solid ${i + 1}`
     const { faces } = c.body.facts
@@ -238,9 +238,9 @@ function doubts(made: readonly Cleaned[], looks: readonly SecondLook[]): string[
             `${name} and the mesh lie up to ${mm(beyond, 3)} apart, though the mesh’s corners lie near its faces; the solid is off by most near ${back.at.map((v) => num(v, 1)).join(', ')}: faces there are made up.`,
           ]
         : []),
-      ...(c.recognised !== undefined && faces > tooManyFaces * c.recognised + 10
+      ...(!facets && c.recognised !== undefined && faces > tooManyFaces * c.recognised + 10
         ? [
-            `${name} has ${plural(faces, 'face')} where ${plural(c.recognised, 'region')} of the mesh lie on a shape: noise was taken for shape, so this is no clean solid. Set Within to about the noise of the mesh.`,
+            `${name} has ${plural(faces, 'face')} where ${plural(c.recognised, 'region')} of the mesh lie on a shape: what lies on none, or noise, fell into many. Set Within to about the noise of the mesh.`,
           ]
         : []),
     ]
@@ -347,7 +347,7 @@ export const cleanSolid = defineStep({
     warnings.push(...warningsOf(s, made, { pieces: parts.length, scraps, faceted, fitted }))
     const meshes = of.map((p) => p.mesh)
     const looks = meshes.map((m, i) => secondLook(m, made[i], span(work, 0.97, 1)))
-    warnings.push(...doubts(made, looks))
+    warnings.push(...doubts(made, looks, s.leftovers === 'facets'))
     const leftOut = sum(made, (c) => c.leftOut)
     const kinds: Record<string, number> = {}
     for (const c of made)

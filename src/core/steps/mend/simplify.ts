@@ -64,7 +64,15 @@ export const simplify = defineStep({
       },
       loyalty: loyaltyOfDeviation(r.deviation, m, r.mesh),
     })
-    return target !== undefined && left > 1.2 * target
+    if (target === undefined && left === n)
+      return {
+        ...out,
+        warnings: [
+          ...(out.warnings ?? []),
+          `No triangle could be taken out within that distance: the skin is rough by as much everywhere. Allow more, or ask for a share.`,
+        ],
+      }
+    return target !== undefined && left > 1.05 * target
       ? {
           ...out,
           warnings: [
