@@ -8,6 +8,7 @@ import { dot, length, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { MeshSearch } from '@/core/mesh/closest'
 import { corners, type TriMesh } from '@/core/mesh/tri-mesh'
 import { crossOf } from '@/core/mesh/triangle'
+import { mm } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 
 /** plane: the flat area round a place; axis: of the round wall there; line: from one point to another; point: the place itself. */
@@ -65,6 +66,9 @@ export function planeOfTriangles(mesh: TriMesh, list: readonly number[]): { poin
   return { point: m, normal: out, rms: Math.sqrt(Math.max(0, values[0]) / total) }
 }
 
+/** A touch further from the skin than this share of the diagonal, and a little, means nothing on it. */
+const farShare = 0.05
+
 /** Finds what was touched on a mesh. Throws StepError when there is no such thing at the place. */
 export function resolveTouch(mesh: TriMesh, touch: Touch): Touched {
   if (touch.as === 'point') return { point: touch.at, direction: null, rms: 0 }
@@ -79,6 +83,12 @@ export function resolveTouch(mesh: TriMesh, touch: Touch): Touched {
   if (!near) throw new StepError('empty', 'There is no skin to touch.')
   const field = boreField(mesh)
   if (touch.as === 'plane') {
+    const off = near.distance
+    if (off > 1 + farShare * field.scale)
+      throw new StepError('lost-part', `No face lies there: the nearest place of the skin is ${mm(off, 1)} away.`, {
+        where: { point: touch.at },
+        tryThis: 'Pick the face again.',
+      })
     // Only what faces as the touched triangle does, so that a scan's soft corner does not bend the plane.
     const n0: Vec3 = [
       field.normals[3 * near.triangle],

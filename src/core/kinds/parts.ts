@@ -2,14 +2,19 @@
  * Faces and edges found again: by name where a reference has one and the body still has it, else by what is nearest to its place. A name
  * that is gone is looked for by its stem, and then by the only part of its kind close to the place; what cannot be told is asked for.
  */
+import { mm } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import type { ExactBody } from '@/core/bodies/body'
 import { Line3, Triangle, Vector3 } from 'three'
-import type { Vec3 } from '@/core/math/vec'
+import { distance, type Vec3 } from '@/core/math/vec'
 import type { Part, PartRef, PartSort } from './kind'
 
 /** A lost part may be taken for the one within this share of the body's diagonal, when there is only one. */
 const nearShare = 0.01
+
+/** A place further from every part than this share of the diagonal, and a little, means none of them. */
+const farShare = 0.05
+const farFrom = (body: ExactBody): number => 1 + farShare * Math.hypot(...body.facts.size)
 
 const lists = new WeakMap<ExactBody, Record<PartSort, readonly Part[]>>()
 
@@ -51,6 +56,8 @@ function distances(body: ExactBody, sort: PartSort, at: Vec3): Float64Array {
   return out
 }
 
+const middlesOf = (list: readonly Part[]): Vec3[] => list.flatMap((p) => [p.at, ...(p.centre ? [p.centre] : [])])
+
 const stem = (name: string) => name.replace(/ #\d+$/, '')
 
 /** The part a reference means. Throws StepError `lost-part` with the place, so that it can be picked again. */
@@ -64,7 +71,13 @@ export function resolvePart(body: ExactBody, sort: PartSort, ref: PartRef): Part
   if (!list.length) throw lost('cannot be found: the body has none')
   const d = distances(body, sort, ref.at)
   const nearest = (some: readonly Part[]) => some.reduce((a, b) => (d[b.index] < d[a.index] ? b : a))
-  if (!ref.name) return nearest(list)
+  if (!ref.name) {
+    const one = nearest(list)
+    // The middle of a round face or edge lies off it.
+    const off = Math.min(d[one.index], ...middlesOf(list).map((p) => distance(p, ref.at)))
+    if (off > farFrom(body)) throw lost(`cannot be told: the nearest one lies ${mm(d[one.index], 1)} from the place`)
+    return one
+  }
   const same = list.filter((p) => p.name === ref.name)
   if (same.length) return nearest(same)
   // A face that was split, or edges that became one, keep their stem.

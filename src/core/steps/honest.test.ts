@@ -146,3 +146,14 @@ describe('Simplify', () => {
     expect(r.warnings!.join(' ')).toMatch(/No triangle could be taken out within that distance/)
   })
 })
+
+describe('a pick off the body', () => {
+  it('is refused with the distance, on solids and on meshes', async () => {
+    const b = (await runStep('build/block', { name: 'b', size: [30, 20, 10], at: [0, 0, 0] }, {})).bodies.b as ExactBody
+    const far = { as: 'plane', at: [0, 0, 60] }
+    for (const body of [b, meshBody(box(30, 20, 10))])
+      await expect(
+        runStep('build/plane', { name: 'p', by: 'face', body: 'b', face: far }, { b: body }),
+      ).rejects.toThrow(/nearest .* (50 mm|\d+\.\d mm)/)
+  })
+})

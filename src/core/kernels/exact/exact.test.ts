@@ -100,7 +100,9 @@ describe('names', () => {
   })
   it('that are gone are asked for, never guessed', async () => {
     const b = await block()
-    expect(resolvePart(b, 'face', { at: [15, 10, 50] }).name).toBe('plate/top')
+    expect(resolvePart(b, 'face', { at: [15, 10, 7] }).name).toBe('plate/top')
+    // A place off the body means none of its faces.
+    expect(() => resolvePart(b, 'face', { at: [15, 10, 50] })).toThrow(/the nearest one lies 44 mm from the place/)
     const lost = (ref: Parameters<typeof resolvePart>[2]) => () => resolvePart(b, 'face', ref)
     expect(lost({ at: [100, 100, 100], name: 'pin/wall' })).toThrow(StepError)
     expect(lost({ at: [30, 10, 6], name: 'pin/wall' })).toThrow(/several others/)
