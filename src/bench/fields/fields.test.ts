@@ -156,6 +156,30 @@ describe('areas', () => {
   })
 })
 
+describe('a lasso', () => {
+  it('that ends where it began picks what it went round', () => {
+    take('mend/heal', { body: 'grip' })
+    useBench.getState().set({ pick: { ...useBench.getState().pick, way: 'lasso' } })
+    const view = viewFromAbove(bodies)
+    const grip = handOf(view.field!.info)!.down!(pointerAt(0, 0), view)!
+    for (const [x, y] of [
+      [30, 0],
+      [30, 20],
+      [2, 20],
+    ])
+      grip.move(pointerAt(x, y))
+    grip.up(pointerAt(1, 1))
+    const last = (tool().values.region as { pick: string; loop: number[][] }[]).at(-1)!
+    expect(last.pick).toBe('loop')
+    expect(last.loop.length).toBeGreaterThanOrEqual(4)
+    // One that never leaves its place is a click.
+    const still = handOf(view.field!.info)!.down!(pointerAt(50, 50), view)!
+    still.move(pointerAt(51, 50))
+    still.up(pointerAt(50, 51))
+    expect(tool().values.region).toHaveLength(1)
+  })
+})
+
 describe('lines drawn in the view', () => {
   it('stand corner by corner, are finished by Enter, and give back their last corner', () => {
     take('mend/trim', { body: 'grip', by: 'line' })

@@ -81,7 +81,8 @@ export class Drawing {
       },
       up: (q) => {
         this.show(null)
-        if (far(from, q.screen) < 4) {
+        // A lasso may end where it began; what never left that place is a click.
+        if (![...path, q.screen].some((at) => far(from, at) >= 4) || (mode !== 'lasso' && far(from, q.screen) < 4)) {
           if (byCorners(mode)) this.corner(q.screen, mode, b)
           return
         }

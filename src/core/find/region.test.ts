@@ -57,6 +57,26 @@ describe('a region by each way of picking', () => {
     for (let t = 0; t < triangleCount(cube); t++)
       if (path.some((p) => Math.hypot(...middle(cube, t).map((v, a) => v - p[a])) < 2.9)) expect(list).toContain(t)
   })
+  it('brush takes a facet larger than itself, wherever on it the stroke lies', () => {
+    // 50 by 50 of two triangles, and its underside 20 below.
+    const slab = box(50, 50, 20)
+    const list = picked(slab, [
+      {
+        pick: 'brush',
+        mode: 'add',
+        path: [
+          [22, 26, 20],
+          [26, 30, 20],
+        ],
+        radius: 5,
+      },
+    ])
+    expect(list).toHaveLength(2)
+    expect(list.every((t) => [0, 1, 2].every((c) => slab.positions[3 * slab.triangles[3 * t + c] + 2] === 20))).toBe(
+      true,
+    )
+    expect(() => picked(slab, [{ pick: 'brush', mode: 'add', path: [[25, 25, 30]], radius: 5 }])).toThrow()
+  })
   it('a loop takes the front, or right through; a bent loop keeps its dent out', () => {
     const square: [number, number][] = [
       [-1, -1],

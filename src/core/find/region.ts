@@ -1,4 +1,5 @@
 /** A region is stored by how it was picked, in model space, and found anew on whatever the mesh has become. */
+import { Vector3 } from 'three'
 import { z } from 'zod'
 import { meshBody, type SourceTags } from '@/core/bodies/body'
 import { trianglesOnFace } from './exact-face'
@@ -104,7 +105,9 @@ export function growPick(f: PickField, seed: number, angle: number): Uint8Array 
 function brushPick(f: PickField, path: readonly Vec3[], radius: number): Uint8Array {
   const flags = new Uint8Array(triangleCount(f.mesh))
   const r2 = radius * radius
+  const [at, foot] = [new Vector3(), new Vector3()]
   for (const p of path) {
+    at.set(...p)
     f.search.bvh.shapecast({
       intersectsBounds: (box) => box.distanceToPoint({ x: p[0], y: p[1], z: p[2] } as never) <= radius,
       intersectsTriangle: (tri, index) => {
@@ -115,7 +118,9 @@ function brushPick(f: PickField, path: readonly Vec3[], radius: number): Uint8Ar
           z: (c[0].z + c[1].z + c[2].z) / 3,
         }
         const near = [mid, ...c].some((q) => (q.x - p[0]) ** 2 + (q.y - p[1]) ** 2 + (q.z - p[2]) ** 2 <= r2)
-        if (near) flags[index] = 1
+        // Of a facet larger than the brush neither middle nor corner need lie under it.
+        const large = () => Math.max(...c.map((q, i) => q.distanceTo(c[(i + 1) % 3]))) > radius
+        if (near || (large() && tri.closestPointToPoint(at, foot).distanceTo(at) <= radius)) flags[index] = 1
         return false
       },
     })
