@@ -12,7 +12,7 @@ import {
   truncateSync,
   writeFileSync,
 } from 'node:fs'
-import { createServer } from 'node:net'
+import { connect, createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { startedBench } from '@/testing/started'
@@ -233,6 +233,46 @@ describe('a bench for other machines', () => {
       const value = cookie.split(';')[0]
       expect((await fetch(`${address}/api/jobs`, { headers: { cookie: value } })).status).toBe(200)
       expect((await fetch(`${address}/api/jobs`, { headers: { cookie: `${value}0` } })).status).toBe(401)
+      // No way round: paths that a server might read otherwise than its door, on the wire as they are.
+      const { hostname, port } = new URL(address)
+      const raw = (text: string, wait = 0) =>
+        new Promise<string>((resolve) => {
+          const socket = connect(Number(port), hostname, () => socket.write(text))
+          let answer = ''
+          const since = Date.now()
+          socket.on('data', (d) => (answer += d.toString()))
+          socket.on('error', () => {})
+          socket.on('close', () => resolve(wait ? `${Math.round((Date.now() - since) / 1000)} s` : answer))
+        })
+      const head = `Host: ${hostname}:${port}\r\nConnection: close\r\n`
+      for (const where of [
+        '/_next/static/../../api/jobs',
+        '/_next/static/%2e%2e/%2e%2e/api/jobs',
+        '/_next/static/..%2f..%2fapi/jobs',
+        '/_next/static/x.js/../../../api/jobs',
+        '//api/jobs',
+        '/login/../api/jobs',
+        '/api%2fjobs',
+        '/_next/image?url=%2Fapi%2Fjobs&w=64&q=75',
+      ])
+        expect([where, /^HTTP\/1.1 (\d+)/.exec(await raw(`GET ${where} HTTP/1.1\r\n${head}\r\n`))![1]]).toEqual([
+          where,
+          expect.stringMatching(/^(400|401|303)$/),
+        ])
+      expect(await raw(`TRACE / HTTP/1.1\r\n${head}\r\n`)).toMatch(/^HTTP\/1.1 405/)
+      const long = await fetch(`${address}/api/login`, { method: 'POST', body: `phrase=${'x'.repeat(5000)}` })
+      expect(long.status).toBe(413)
+      // Half a request ends by itself, of its head and of its body.
+      const [half, body] = await Promise.all([
+        raw(`GET / HTTP/1.1\r\nHost: ${hostname}`, 1),
+        raw(`POST /api/login HTTP/1.1\r\n${head}Content-Length: 100\r\n\r\nphrase=`, 1),
+      ])
+      for (const seconds of [half, body]) expect(parseInt(seconds, 10)).toBeLessThan(16)
+      // Who leaves has left, even with the old cookie at hand.
+      const second = (await enter(passPhrase!)).headers.get('set-cookie')!.split(';')[0]
+      await fetch(`${address}/api/logout`, { method: 'POST', headers: { cookie: second }, redirect: 'manual' })
+      expect((await fetch(`${address}/api/jobs`, { headers: { cookie: second } })).status).toBe(401)
+      expect((await fetch(`${address}/api/jobs`, { headers: { cookie: value } })).status).toBe(200)
       for (let i = 0; i < 8; i++) await enter(`guess ${i}`)
       expect((await enter(passPhrase!)).headers.get('location')).toMatch(/wait=\d+/)
       // The phrase itself is nowhere in the folder.

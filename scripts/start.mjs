@@ -158,7 +158,12 @@ export async function startAll({
       ...env,
       GLUE_BENCH_HOST: host,
       GLUE_BENCH_PORT: String(webPort),
-      ...(door ? { GLUE_BENCH_DOOR: JSON.stringify(door.kept) } : {}),
+      ...(door
+        ? {
+            GLUE_BENCH_DOOR: JSON.stringify(door.kept),
+            GLUE_BENCH_ENDED_LOGINS: path.join(data, 'ended-logins.json'),
+          }
+        : {}),
       ...(tls ? { GLUE_BENCH_CERTIFICATE: tls.certificate, GLUE_BENCH_KEY: tls.key } : {}),
     }
     parts.watch('web', () => nodeChild(root, '.build/web.mjs', webEnv))

@@ -22,6 +22,39 @@ export function ownNames(host: string, port: number): Set<string> {
   return new Set([...[...names].map((n) => `${n}:${port}`), ...standard])
 }
 
+/** Methods that anything here answers to. */
+const methods = new Set(['GET', 'HEAD', 'OPTIONS', 'POST', 'PUT', 'PATCH', 'DELETE'])
+
+/** Refuses methods that nothing here answers to; TRACE would show a page its own cookies. */
+export const wrongMethod = (method: string | undefined): Refusal | null =>
+  methods.has(method ?? '')
+    ? null
+    : { status: 405, code: 'wrong-method', message: 'This bench does not answer to that method.' }
+
+/**
+ * The path of a request as the framework will serve it, percent signs decoded once; null for one that could be read in two ways: with dot
+ * segments, doubled or backward slashes, an encoded slash, dot or percent sign, control characters, or another address before it
+ * (RFC 3986, 3.3 and 6.2.2). Browsers send none of these.
+ */
+export function pathOf(url: string | undefined): string | null {
+  const raw = (url ?? '').split(/[?#]/)[0]
+  if (!raw.startsWith('/') || /%(2f|5c|2e|25|00)/i.test(raw)) return null
+  let path: string
+  try {
+    path = decodeURIComponent(raw)
+  } catch {
+    return null
+  }
+  if (/[\\\u0000-\u001f\u007f]|\/\//.test(path)) return null
+  return path.split('/').some((part) => part === '.' || part === '..') ? null : path
+}
+
+/** What may be seen before the pass phrase is given: the login page and what it is made of. */
+export const isOpen = (path: string): boolean =>
+  path === '/login' ||
+  path === '/icon.svg' ||
+  /^\/_next\/static\/[\w.~@[\]()-]+(\/[\w.~@[\]()-]+)*\.(js|css|woff2|svg|png|ico)$/.test(path)
+
 const safe = new Set(['GET', 'HEAD', 'OPTIONS'])
 
 /**

@@ -1,5 +1,6 @@
 /** The pass phrase at the door of a bench that other machines may reach: checked slowly, rarely, and remembered by a signed cookie. */
-import { createHmac, scrypt, timingSafeEqual } from 'node:crypto'
+import { createHmac, randomBytes, scrypt, timingSafeEqual } from 'node:crypto'
+import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
 import type { IncomingMessage } from 'node:http'
 import { promisify } from 'node:util'
 import { RateLimiterMemory } from 'rate-limiter-flexible'
@@ -21,6 +22,31 @@ const perAddress = 8,
 const derive = promisify(scrypt) as (phrase: string, salt: Buffer, length: number) => Promise<Buffer>
 const equal = (a: Buffer, b: Buffer) => a.length === b.length && timingSafeEqual(a, b)
 
+/** Logins that were ended before their time, kept in a file so that they stay ended: each with when it would have ended by itself, s. */
+export class EndedLogins {
+  private readonly list = new Map<string, number>()
+  /** `file`: where they are kept; left out: only as long as this process runs. */
+  constructor(private readonly file?: string) {
+    if (!file || !existsSync(file)) return
+    for (const [id, until] of Object.entries(JSON.parse(readFileSync(file, 'utf8')) as Record<string, number>))
+      this.list.set(id, until)
+  }
+
+  has(id: string): boolean {
+    return this.list.has(id)
+  }
+
+  add(id: string, until: number): void {
+    const now = Date.now() / 1000
+    for (const [old, ends] of this.list) if (ends < now) this.list.delete(old)
+    this.list.set(id, until)
+    if (!this.file) return
+    // Beside it first, so that a stop on the way leaves the old list whole.
+    writeFileSync(`${this.file}.new`, JSON.stringify(Object.fromEntries(this.list)), { mode: 0o600 })
+    renameSync(`${this.file}.new`, this.file)
+  }
+}
+
 export class Login {
   private readonly one = new RateLimiterMemory({ points: perAddress, duration: 300 })
   private readonly all = new RateLimiterMemory({ points: inAll, duration: 300 })
@@ -28,22 +54,35 @@ export class Login {
   constructor(
     private readonly kept: KeptPhrase,
     private readonly secure: boolean,
+    private readonly ended = new EndedLogins(),
   ) {}
 
-  private sign(until: number): string {
-    return createHmac('sha256', Buffer.from(this.kept.secret, 'hex')).update(String(until)).digest('hex')
+  private sign(until: number, id: string): string {
+    return createHmac('sha256', Buffer.from(this.kept.secret, 'hex')).update(`${until}.${id}`).digest('hex')
   }
 
-  /** Whether a request carries a login that still holds. */
-  known(request: IncomingMessage): boolean {
+  /** The login that a request carries, if it is one of ours and holds. */
+  private held(request: IncomingMessage): { id: string; until: number } | null {
     const value = (request.headers.cookie ?? '')
       .split(/;\s*/)
       .find((c) => c.startsWith(`${cookieName}=`))
       ?.slice(cookieName.length + 1)
-    const [until, sign] = (value ?? '').split('.')
-    return (
-      Number(until) > Date.now() / 1000 && !!sign && equal(Buffer.from(sign), Buffer.from(this.sign(Number(until))))
-    )
+    const [time, id, sign, ...more] = (value ?? '').split('.')
+    const until = Number(time)
+    if (!id || !sign || more.length || !(until > Date.now() / 1000) || this.ended.has(id)) return null
+    return equal(Buffer.from(sign), Buffer.from(this.sign(until, id))) ? { id, until } : null
+  }
+
+  /** Whether a request carries a login that still holds. */
+  known(request: IncomingMessage): boolean {
+    return this.held(request) !== null
+  }
+
+  /** Ends the login of a request, whoever else has its cookie. Gives the cookie that takes it away. */
+  leave(request: IncomingMessage): string {
+    const login = this.held(request)
+    if (login) this.ended.add(login.id, login.until)
+    return this.cookie('', 0)
   }
 
   /** Tries a phrase from an address. A cookie to set, or why not: `wrong`, or the seconds to wait. */
@@ -59,12 +98,8 @@ export class Login {
     if (!equal(hash, Buffer.from(this.kept.hash, 'hex'))) return { wrong: true }
     await Promise.all([this.one.delete(address), this.all.reward('all', 1)]) // who knows it is no guesser
     const until = Math.floor(Date.now() / 1000) + holds
-    return { cookie: this.cookie(`${until}.${this.sign(until)}`, holds) }
-  }
-
-  /** The cookie that ends a login. */
-  get leave(): string {
-    return this.cookie('', 0)
+    const id = randomBytes(16).toString('hex')
+    return { cookie: this.cookie(`${until}.${id}.${this.sign(until, id)}`, holds) }
   }
 
   private cookie(value: string, age: number): string {

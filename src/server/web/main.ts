@@ -5,10 +5,20 @@ import { createServer, type IncomingMessage, type ServerResponse } from 'node:ht
 import { createServer as createTlsServer } from 'node:https'
 import path from 'node:path'
 import next from 'next'
-import { dataPolicy, everywhere, ownNames, pagePolicy, refusal, scriptPolicy } from './door'
+import {
+  dataPolicy,
+  everywhere,
+  isOpen,
+  ownNames,
+  pagePolicy,
+  pathOf,
+  refusal,
+  scriptPolicy,
+  wrongMethod,
+} from './door'
 import { watchAll } from '@/server/http/events'
 import { ReplyCache } from './reply-cache'
-import { Login, type KeptPhrase } from './login'
+import { EndedLogins, Login, type KeptPhrase } from './login'
 
 const host = process.env.GLUE_BENCH_HOST ?? '127.0.0.1'
 const port = Number(process.env.GLUE_BENCH_PORT ?? 4173)
@@ -16,7 +26,11 @@ const certificate = process.env.GLUE_BENCH_CERTIFICATE,
   key = process.env.GLUE_BENCH_KEY
 const names = ownNames(host, port)
 const login = process.env.GLUE_BENCH_DOOR
-  ? new Login(JSON.parse(process.env.GLUE_BENCH_DOOR) as KeptPhrase, !!certificate)
+  ? new Login(
+      JSON.parse(process.env.GLUE_BENCH_DOOR) as KeptPhrase,
+      !!certificate,
+      new EndedLogins(process.env.GLUE_BENCH_ENDED_LOGINS),
+    )
   : null
 
 function answer(response: ServerResponse, status: number, error: { code: string; message: string; tryThis?: string }) {
@@ -44,7 +58,8 @@ async function smallBody(request: IncomingMessage): Promise<string | null> {
 
 async function logIn(gate: Login, request: IncomingMessage, response: ServerResponse): Promise<void> {
   const text = await smallBody(request)
-  const phrase = new URLSearchParams(text ?? '').get('phrase') ?? ''
+  if (text === null) return answer(response, 413, { code: 'too-large', message: 'A pass phrase is not that long.' })
+  const phrase = new URLSearchParams(text).get('phrase') ?? ''
   const tried = await gate.enter(phrase, request.socket.remoteAddress ?? '')
   const to = (where: string, headers: Record<string, string> = {}) =>
     response.writeHead(303, { location: where, ...headers }).end()
@@ -53,8 +68,21 @@ async function logIn(gate: Login, request: IncomingMessage, response: ServerResp
   else to('/login?wrong')
 }
 
-/** What may be seen before the pass phrase is given: the login page and what it is made of. */
-const open = (where: string) => where === '/login' || where.startsWith('/_next/static/') || where === '/icon.svg'
+/** A request whose body stops coming for so long ends, ms. */
+const patience = 10_000
+
+/** Ends a request that was sent by half: nothing more of it came for a while. Its body is left to whoever reads it. */
+function endHalfSent(request: IncomingMessage, response: ServerResponse): void {
+  if (request.complete) return
+  let [read, since] = [request.socket.bytesRead, Date.now()]
+  const look = setInterval(() => {
+    if (request.complete) return clearInterval(look)
+    const now = request.socket.bytesRead
+    if (now !== read) [read, since] = [now, Date.now()]
+    else if (Date.now() - since >= patience) request.socket.destroy()
+  }, 1000)
+  response.once('close', () => clearInterval(look))
+}
 
 async function main(): Promise<void> {
   const app = next({ dev: false, dir: path.resolve(import.meta.dirname, '..'), hostname: host, port })
@@ -73,9 +101,12 @@ async function main(): Promise<void> {
 
   async function serve(request: IncomingMessage, response: ServerResponse): Promise<void> {
     for (const [k, v] of Object.entries(everywhere)) response.setHeader(k, v)
-    const refused = refusal(request, names)
+    endHalfSent(request, response)
+    const refused = wrongMethod(request.method) ?? refusal(request, names)
     if (refused) return answer(response, refused.status, { code: refused.code, message: refused.message })
-    const where = (request.url ?? '/').split('?')[0]
+    // Judged as it will be served, or not served at all.
+    const where = pathOf(request.url)
+    if (where === null) return answer(response, 400, { code: 'bad-path', message: 'This address cannot be read.' })
     delete request.headers['content-security-policy']
     if (where.startsWith('/_next/')) response.setHeader('content-security-policy', scriptPolicy)
     else if (where.startsWith('/api/')) response.setHeader('content-security-policy', dataPolicy)
@@ -87,8 +118,8 @@ async function main(): Promise<void> {
     if (login) {
       if (where === '/api/login' && request.method === 'POST') return logIn(login, request, response)
       if (where === '/api/logout' && request.method === 'POST')
-        return void response.writeHead(303, { location: '/login', 'set-cookie': login.leave }).end()
-      if (!login.known(request) && !open(where)) {
+        return void response.writeHead(303, { location: '/login', 'set-cookie': login.leave(request) }).end()
+      if (!login.known(request) && !isOpen(where)) {
         if (where.startsWith('/api/'))
           return answer(response, 401, { code: 'locked', message: 'This bench asks for its pass phrase.' })
         return void response.writeHead(303, { location: '/login' }).end()
@@ -109,11 +140,13 @@ async function main(): Promise<void> {
       else response.destroy()
     })
   }
+  // How often connections are looked over.
+  const often = { connectionsCheckingInterval: 1000 }
   const server =
     certificate && key
-      ? createTlsServer({ cert: readFileSync(certificate), key: readFileSync(key) }, listener)
-      : createServer(listener)
-  server.headersTimeout = 20_000
+      ? createTlsServer({ cert: readFileSync(certificate), key: readFileSync(key), ...often }, listener)
+      : createServer(often, listener)
+  server.headersTimeout = patience
   server.requestTimeout = 3_600_000 // a large upload over a slow line
   server.keepAliveTimeout = 30_000
   server.once('error', (error) => {
