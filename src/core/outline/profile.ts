@@ -1,6 +1,6 @@
 /** What features are made of: areas and open runs of an outline's drawing, in its plane. */
 import { StepError } from '@/core/base/step-error'
-import { num } from '@/core/base/say'
+import { many, num } from '@/core/base/say'
 import { insideOutline } from '@/core/math/outline'
 import { dot, sub, type Vec3 } from '@/core/math/vec'
 import { endsOf, toPlane, toSpace, type Drawing, type DrawingPlane, type Place } from './drawing'
@@ -43,6 +43,9 @@ export const areaAt = (fills: readonly Fill[], p: Place): number => fills.findIn
  * @param picks places in space; empty: all
  * Throws StepError `empty`, `no-area`.
  */
+/** More areas than this at once take minutes to join. */
+const mostAreas = 600
+
 export function profileOf(name: string, body: Drawn, picks: readonly Vec3[]): Profile {
   const { plane, drawing } = body
   if (!drawing.curves.some((c) => !c.construction))
@@ -72,6 +75,12 @@ export function profileOf(name: string, body: Drawn, picks: readonly Vec3[]): Pr
     }
     areas = [...chosen].sort((a, b) => a - b).map((i) => fills[i])
   } else areas = fills.filter((f) => f.depth % 2 === 0)
+  if (areas.length > mostAreas)
+    throw new StepError(
+      'too-many',
+      `"${name}" falls into ${many(areas.length)} areas where its curves cross; ${many(mostAreas)} is the most at once.`,
+      { where: { body: name }, tryThis: 'Pick the areas that are meant, or draw the outline without crossings.' },
+    )
   const runs = areas.length
     ? []
     : chainsOf(divided, 1).flatMap((c): Loop['curves'][] => {

@@ -9,6 +9,7 @@ import { itLong } from '@/testing/long'
 import { box, shaken, shifted, sphere } from '@/testing/shapes'
 import { reportError } from '@/core/base/step-error'
 import { meshBody } from '@/core/bodies/body'
+import { drawingPlane } from '@/core/outline/drawing'
 import { runStep } from '@/testing/run-step'
 
 /** The net of a block's cage. */
@@ -155,5 +156,38 @@ describe('a pick off the body', () => {
       await expect(
         runStep('build/plane', { name: 'p', by: 'face', body: 'b', face: far }, { b: body }),
       ).rejects.toThrow(/nearest .* (50 mm|\d+\.\d mm)/)
+  })
+})
+
+describe('outlines and letters beyond all patience', () => {
+  /** A star of n points, each joined to the k-th after it: n (k - 1) crossings. */
+  const star = (n: number, k: number): Body => {
+    const points = Array.from({ length: n }, (_, i): [number, number] => {
+      const a = (2 * Math.PI * i * k) / n
+      return [50 * Math.cos(a), 50 * Math.sin(a)]
+    })
+    const curves = points.map((_, i) => ({ kind: 'line' as const, from: i, to: (i + 1) % n }))
+    return {
+      kind: 'outline',
+      plane: drawingPlane([0, 0, 0], [0, 0, 1]),
+      drawing: { points, curves },
+      reference: [],
+    } as Body
+  }
+  it('with hundreds of crossings become one solid of the star’s area', async () => {
+    const r = await runStep('build/extrude', { outline: 'o', distance: 5 }, { o: star(31, 8) })
+    // The outline of {n/k}: n times R² sin(pi / n) cos(pi k / n) / cos(pi (k - 1) / n) (Coxeter, Regular Polytopes, 2.8).
+    const [n, k] = [31, 8]
+    const area = (n * 2500 * Math.sin(Math.PI / n) * Math.cos((Math.PI * k) / n)) / Math.cos((Math.PI * (k - 1)) / n)
+    expect((r.facts.volume as number) / (5 * area)).toBeCloseTo(1, 6)
+    expect((r.bodies.extrusion as ExactBody).facts.pieces).toBe(1)
+  })
+  it('with too many are refused in a sentence, at once', async () => {
+    await expect(runStep('build/extrude', { outline: 'o', distance: 5 }, { o: star(101, 40) })).rejects.toThrow(
+      /falls into .* areas .* is the most at once/,
+    )
+    await expect(
+      runStep('build/lettering', { text: 'Abcdefg hi '.repeat(200).slice(0, 2000), size: 5, name: 'l' }, {}),
+    ).rejects.toThrow(/These letters have .* curves/)
   })
 })

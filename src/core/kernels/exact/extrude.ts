@@ -8,7 +8,7 @@ import { finish, runBuilder } from './build'
 import { ShapeIndex } from './explore'
 import type { Kernel } from './kernel'
 import { shapesOf, type Named } from './names'
-import { wiresOf } from './queries'
+import { listOf, wiresOf } from './queries'
 import { withKernel } from './scope'
 import { thinArea, thinRun, type ThinWall } from './thin'
 import { drawnFace, drawnWire, pointOf, type DrawnEdge } from './wires'
@@ -144,16 +144,21 @@ const draftFailed = () =>
 export function together(oc: Kernel, parts: readonly Named[], touching: boolean, what: string): Named {
   if (parts.length === 1) return parts[0]
   if (touching) {
-    let now = parts[0]
-    for (const next of parts.slice(1)) {
-      const op = new oc.BRepAlgoAPI_Fuse(now.shape, next.shape, new oc.Message_ProgressRange())
-      now = runBuilder(oc, op, {
-        failed: new StepError('boolean-failed', `${what}: its parts could not be joined.`),
-        inputs: [now, next],
-        unify: true,
-      })
-    }
-    return now
+    // All at once: one after the other takes several times as long.
+    const op = new oc.BRepAlgoAPI_Fuse()
+    op.SetArguments(listOf(oc, [parts[0].shape]))
+    op.SetTools(
+      listOf(
+        oc,
+        parts.slice(1).map((p) => p.shape),
+      ),
+    )
+    op.Build(new oc.Message_ProgressRange())
+    return runBuilder(oc, op, {
+      failed: new StepError('boolean-failed', `${what}: its parts could not be joined.`),
+      inputs: parts,
+      unify: true,
+    })
   }
   const all = new oc.TopoDS_Compound()
   const builder = new oc.TopoDS_Builder()

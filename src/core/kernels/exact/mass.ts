@@ -25,17 +25,30 @@ export interface Mass {
 
 const elementary = /Plane|Cylinder|Cone|Sphere|Torus/
 const plainCurve = /Line|Circle/
+const smooth = 'GeomAbs_CN' as never
 
-/** For each face whether the kernel's few places are exact for it: a plain surface within lines and circles. */
+/** How well the kernel's few places serve along an edge: 0 for lines and circles, 1 for one smooth piece of another curve, 2 for several. */
+function unevenness(oc: Kernel, e: TopoDS_Shape): 0 | 1 | 2 {
+  const edge = oc.TopoDS.Edge(e)
+  if (oc.BRep_Tool.Degenerated(edge)) return 0
+  const curve = new oc.BRepAdaptor_Curve(edge)
+  return plainCurve.test(String(curve.GetType())) ? 0 : curve.NbIntervals(smooth) === 1 ? 1 : 2
+}
+
+/**
+ * For each face whether the kernel's few places are exact for it: a plain surface within lines and circles, or a plane or a drawn-out curve
+ * of one smooth piece within such curves.
+ */
 export function plainFaces(oc: Kernel, faces: ShapeIndex, edges: ShapeIndex): boolean[] {
-  const curved = edges.list.map((e) => {
-    const edge = oc.TopoDS.Edge(e)
-    return !oc.BRep_Tool.Degenerated(edge) && !plainCurve.test(String(new oc.BRepAdaptor_Curve(edge).GetType()))
-  })
-  const any = curved.includes(true)
+  const uneven = edges.list.map((e) => unevenness(oc, e))
+  const any = uneven.some((u) => u > 0)
   return faces.list.map((f) => {
-    if (!elementary.test(String(new oc.BRepAdaptor_Surface(oc.TopoDS.Face(f), true).GetType()))) return false
-    return !any || !new ShapeIndex(oc, f, 'TopAbs_EDGE').list.some((e) => curved[edges.indexOf(e)])
+    const surface = new oc.BRepAdaptor_Surface(oc.TopoDS.Face(f), true)
+    const type = String(surface.GetType())
+    const drawn = type === 'GeomAbs_SurfaceOfExtrusion' && surface.NbUIntervals(smooth) === 1
+    if (!drawn && !elementary.test(type)) return false
+    const most = drawn || type === 'GeomAbs_Plane' ? 1 : 0
+    return !any || !new ShapeIndex(oc, f, 'TopAbs_EDGE').list.some((e) => uneven[edges.indexOf(e)] > most)
   })
 }
 

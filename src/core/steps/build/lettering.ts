@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { num, plural } from '@/core/base/say'
+import { many, num, plural } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import type { Body } from '@/core/bodies/body'
 import { touched } from '@/core/find/touched'
@@ -38,6 +38,9 @@ function roundWallAt(at: Vec3, x: Vec3 | undefined, name: string | undefined, bo
   const turn = x ? (Math.atan2(dot(x, axis), dot(x, right)) * 180) / Math.PI : 0
   return { centre: found.point, axis, radius: found.diameter! / 2, at, turn, inside }
 }
+
+/** More curves take the exact kernel longer than anyone waits. */
+const mostCurves = 4000
 
 export const lettering = defineStep({
   kind: 'build/lettering',
@@ -95,6 +98,12 @@ export const lettering = defineStep({
       throw new StepError('empty', `There is no letter to make of "${s.text}".`, {
         tryThis: 'Write words that the font has.',
       })
+    if (letters.drawing.curves.length > mostCurves)
+      throw new StepError(
+        'too-many',
+        `These letters have ${many(letters.drawing.curves.length)} curves, each a face of the solid; ${many(mostCurves)} is the most.`,
+        { tryThis: 'Write them in several steps, or in a plainer font.' },
+      )
     const plane = drawingPlane(s.at, s.normal, s.x)
     const outline = { plane, drawing: letters.drawing, reference: [] }
     const p = profileOf('lettering', outline, [])
