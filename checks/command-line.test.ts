@@ -1,7 +1,7 @@
 /** The command line as scripts meet it: exit codes, JSON, files, equal bytes on two runs. */
 import { afterAll, beforeAll, describe, expect, it } from '@jest/globals'
-import { spawnSync } from 'node:child_process'
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { spawn, spawnSync } from 'node:child_process'
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { strFromU8, unzipSync } from 'fflate'
@@ -22,6 +22,53 @@ beforeAll(() => {
   )
 })
 afterAll(() => rmSync(dir, { recursive: true, force: true }))
+
+describe('a run that is ended', () => {
+  it('has written each file and the report as far as it came, and says so', async () => {
+    const out = at('ended')
+    const report = at('ended.json')
+    const block = (id: string, name: string, x: number) => ({
+      id,
+      kind: 'build/block',
+      set: { name, size: [10, 10, 10], at: [x, 0, 0] },
+    })
+    // The last step takes far longer than the test waits.
+    writeFileSync(
+      at('long.json'),
+      JSON.stringify({
+        format: 'glue-bench/recipe',
+        version: 1,
+        steps: [
+          block('1', 'a', 0),
+          { id: '2', kind: 'send-out/file', set: { bodies: ['a'], file: 'a.stl' } },
+          { id: '3', kind: 'build/lettering', set: { text: 'Abcdefg hi '.repeat(15), size: 5, name: 'l' } },
+          { id: '4', kind: 'build/lettering', set: { text: 'Abcdefg hi '.repeat(15), size: 6, name: 'm' } },
+          { id: '5', kind: 'build/lettering', set: { text: 'Abcdefg hi '.repeat(15), size: 7, name: 'n' } },
+        ],
+      }),
+    )
+    const child = spawn('./glue-bench', ['run', at('long.json'), '--out', out, '--report', report])
+    let said = ''
+    child.stdout.on('data', (d: Buffer) => (said += d.toString()))
+    const ended = new Promise<number | null>((resolve) => child.once('exit', resolve))
+    while (!existsSync(path.join(out, 'a.stl')) || !existsSync(report) || !readFileSync(report, 'utf8').includes('"2"'))
+      await new Promise((go) => setTimeout(go, 50))
+    child.kill('SIGTERM')
+    expect(await ended).toBe(143)
+    expect(readMeshFile(new Uint8Array(readFileSync(path.join(out, 'a.stl'))), 'a.stl').parts).toHaveLength(1)
+    const kept = JSON.parse(readFileSync(report, 'utf8')) as {
+      ok: boolean
+      unfinished: boolean
+      steps: { id: string }[]
+    }
+    expect(kept).toMatchObject({ ok: false, unfinished: true })
+    expect(kept.steps.map((s) => s.id).slice(0, 2)).toEqual(['1', '2'])
+    const told = JSON.parse(said) as { error: { code: string }; steps: unknown[] }
+    expect(told.error.code).toBe('stopped')
+    expect(told.steps.length).toBeGreaterThanOrEqual(2)
+    expect(readdirSync(out)).toEqual(['a.stl'])
+  }, 60_000)
+})
 
 describe('checkup', () => {
   it('prints the stable facts and nothing else', () => {

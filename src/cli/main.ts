@@ -1,4 +1,5 @@
 /** The headless verbs. Only JSON goes to standard output; what a person reads goes to standard error. */
+import { writeFileSync } from 'node:fs'
 import { mkdir, writeFile } from 'node:fs/promises'
 import path from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -9,7 +10,8 @@ import { checkupFile } from './checkup'
 import { convertFile } from './convert'
 import { runRecipe } from './run'
 import { listSteps, listStepsJson, stepsPage } from './steps'
-import { watchOver } from './watch'
+import { soFar, watchOver } from './watch'
+import { writeWhole } from './write-whole'
 
 const usage = `usage:
   glue-bench run R.json [--in NAME=FILE]... [--out DIR] [--report FILE]
@@ -36,8 +38,17 @@ async function main(verb: string, args: string[]): Promise<number> {
         options: { in: { type: 'string', multiple: true }, out: { type: 'string' }, report: { type: 'string' } },
       })
       if (positionals.length !== 1) throw new Usage('run takes one recipe file')
-      const report = await runRecipe(positionals[0], { inputs: values.in ?? [], out: values.out ?? '.' })
-      if (values.report) await writeFile(values.report, `${JSON.stringify(report, null, 2)}\n`)
+      const keep = (report: object) =>
+        values.report ? writeWhole(values.report, `${JSON.stringify(report, null, 2)}\n`) : Promise.resolve()
+      const report = await runRecipe(positionals[0], {
+        inputs: values.in ?? [],
+        out: values.out ?? '.',
+        async onStep(now) {
+          soFar(now)
+          await keep(now)
+        },
+      })
+      await keep(report)
       print(report)
       for (const s of report.steps)
         if (!s.ok) process.stderr.write(`step "${s.id}" (${s.kind}) failed: ${s.error?.message}\n`)
@@ -90,10 +101,22 @@ async function main(verb: string, args: string[]): Promise<number> {
 
 const [verb = '', ...args] = process.argv.slice(2) // the wrapper hands its own arguments on
 if (isMainThread && watched.has(verb))
-  watchOver(fileURLToPath(import.meta.url), (report) => {
-    print({ ok: false, error: report })
-    process.stderr.write(`${report.message}\n`)
-  })
+  watchOver(
+    fileURLToPath(import.meta.url),
+    (report, done) => {
+      print({ ...done, ok: false, error: report })
+      process.stderr.write(`${report.message}\n`)
+    },
+    (done) => {
+      const words = 'Stopped before it was done.'
+      // Written at once: the process ends behind this.
+      writeFileSync(
+        1,
+        `${JSON.stringify({ ...done, ok: false, error: { code: 'stopped', message: words } }, null, 2)}\n`,
+      )
+      writeFileSync(2, `${words}\n`)
+    },
+  )
 else
   main(verb, args).then(
     (code) => {

@@ -1,14 +1,15 @@
 /** `run`: a recipe without a database. */
-import { mkdir, readFile, writeFile } from 'node:fs/promises'
+import { mkdir, readFile } from 'node:fs/promises'
 import path from 'node:path'
 import { decodeBody, factsOf, kindOf } from '@/core/kinds/registry'
 import { hashBytes } from '@/core/base/hash'
-import { evaluate, MemoryStore } from '@/core/recipe/evaluate'
+import { evaluate, MemoryStore, type StepReport } from '@/core/recipe/evaluate'
 import { parseRecipe } from '@/core/recipe/recipe'
 import type { Facts } from '@/core/step/step'
 import { StepError, type ErrorReport } from '@/core/base/step-error'
 import { quiet } from '@/core/base/work'
 import { within } from './watch'
+import { writeWhole } from './write-whole'
 
 export interface RunReport {
   ok: boolean
@@ -23,11 +24,29 @@ export interface RunReport {
     off?: boolean
   }[]
   bodies: { name: string; kind: string; hash: string; facts: Facts }[]
+  /** Set while steps are still to come: the run goes on, or was ended. */
+  unfinished?: true
 }
+
+const told = (s: StepReport): RunReport['steps'][number] => ({
+  id: s.id,
+  kind: s.kind,
+  ok: s.ok,
+  ms: s.ms,
+  facts: s.facts,
+  warnings: s.warnings,
+  error: s.error ?? null,
+  ...(s.off ? { off: true } : {}),
+})
+
+/**
+ * Runs a recipe file; files that it sends out are written as each step ends, and `onStep` is told the report as it stands then, so that
+ * nothing that was done is lost where the run is ended.
+ */
 
 export async function runRecipe(
   file: string,
-  { inputs, out }: { inputs: readonly string[]; out: string },
+  { inputs, out, onStep }: { inputs: readonly string[]; out: string; onStep?: (soFar: RunReport) => Promise<void> },
 ): Promise<RunReport> {
   const recipe = parseRecipe(JSON.parse(await readFile(file, 'utf8')))
   const named = new Map(
@@ -51,13 +70,21 @@ export async function runRecipe(
     }
     return hashes.get(name) ?? null
   }
-  const result = await evaluate(recipe, { fileHash, store, work: quiet, within })
-  for (const step of result.steps) {
-    for (const f of step.files) {
-      await mkdir(out, { recursive: true })
-      await writeFile(path.join(out, f.name), await store.bytes(f.hash))
-    }
-  }
+  const steps: RunReport['steps'] = []
+  const result = await evaluate(recipe, {
+    fileHash,
+    store,
+    work: quiet,
+    within,
+    async onStep(step) {
+      for (const f of step.files) {
+        await mkdir(out, { recursive: true })
+        await writeWhole(path.join(out, f.name), await store.bytes(f.hash))
+      }
+      steps.push(told(step))
+      await onStep?.({ ok: false, steps: [...steps], bodies: [], unfinished: true })
+    },
+  })
   const bodies: RunReport['bodies'] = []
   for (const [name, hash] of result.bodies) {
     const body = decodeBody(await store.bytes(hash))
@@ -70,16 +97,7 @@ export async function runRecipe(
   }
   return {
     ok: result.ok,
-    steps: result.steps.map((s) => ({
-      id: s.id,
-      kind: s.kind,
-      ok: s.ok,
-      ms: s.ms,
-      facts: s.facts,
-      warnings: s.warnings,
-      error: s.error ?? null,
-      ...(s.off ? { off: true } : {}),
-    })),
+    steps,
     bodies,
   }
 }

@@ -217,6 +217,43 @@ function boundsOfTriangles({ positions: p, triangles: k }: TriMesh, list: Iterab
   return { min, max }
 }
 
+/** The same among exact bodies. */
+async function joinExact(
+  kind: CsgKind,
+  operands: readonly Operand[],
+  solids: readonly ExactBody[],
+  { knowing, dropLoose }: JoinChoice,
+  work: Work,
+): Promise<Joined> {
+  const warnings: string[] = []
+  work.progress(0.1, 'exact boolean')
+  const whole = await combineSolids(kind, solids, span(work, 0.1, 0.9))
+  if (solids.some((b) => b.kind === 'sheet')) return { body: whole, facts: exactFacts(whole, solids[0]), warnings }
+  const wrong = booleanDiffers(
+    kind,
+    solids.map((b) => b.facts.volume),
+    whole.facts.volume,
+  )
+  if (wrong) warnings.push(wrong)
+  if (!knowing) {
+    const { volume } = solids[0].facts
+    requireChange(kind, operands, Math.abs(whole.facts.volume - volume) <= 1e-9 * volume)
+    warnings.push(...(await contactWarnings(kind, operands, solids, whole.facts.volume, whole.facts.pieces)))
+  }
+  const {
+    body,
+    loose,
+    warnings: told,
+  } = kind === 'difference'
+    ? await looseSolids(whole, solids[0].facts.pieces, !!dropLoose)
+    : { body: whole, loose: 0, warnings: [] }
+  return {
+    body,
+    facts: { ...exactFacts(body, solids[0]), ...(loose ? { loose } : {}) },
+    warnings: [...warnings, ...told],
+  }
+}
+
 /**
  * Union, difference (all later ones from the first) or intersection of bodies of any kind that has a skin: exact among exact ones, else on
  * facets within `chord` mm. `knowing`: whoever asks knows how the bodies lie, and looks for no sign that they miss each other. Throws StepError naming the body and what is wrong with it, `empty-result` when nothing is left.
@@ -231,34 +268,7 @@ export async function joinBodies(
   const tolerance = faceted ? 0 : (chord ?? defaultChord(operands))
   const warnings: string[] = []
   const solids = allExact(operands)
-  if (solids) {
-    work.progress(0.1, 'exact boolean')
-    const whole = await combineSolids(kind, solids, span(work, 0.1, 0.9))
-    if (solids.some((b) => b.kind === 'sheet')) return { body: whole, facts: exactFacts(whole, solids[0]), warnings }
-    const wrong = booleanDiffers(
-      kind,
-      solids.map((b) => b.facts.volume),
-      whole.facts.volume,
-    )
-    if (wrong) warnings.push(wrong)
-    if (!knowing) {
-      const { volume } = solids[0].facts
-      requireChange(kind, operands, Math.abs(whole.facts.volume - volume) <= 1e-9 * volume)
-      warnings.push(...(await contactWarnings(kind, operands, solids, whole.facts.volume, whole.facts.pieces)))
-    }
-    const {
-      body,
-      loose,
-      warnings: told,
-    } = kind === 'difference'
-      ? await looseSolids(whole, solids[0].facts.pieces, !!dropLoose)
-      : { body: whole, loose: 0, warnings: [] }
-    return {
-      body,
-      facts: { ...exactFacts(body, solids[0]), ...(loose ? { loose } : {}) },
-      warnings: [...warnings, ...told],
-    }
-  }
+  if (solids) return joinExact(kind, operands, solids, { knowing, dropLoose }, work)
   const inputs: Faceted[] = []
   for (const [i, o] of operands.entries()) {
     work.progress((0.4 * i) / operands.length, `preparing ${o.name}`)
@@ -294,13 +304,12 @@ export async function joinBodies(
   if (!knowing) requireChange(kind, operands, missed.slice(1).every(Boolean))
   if (kind === 'difference')
     warnings.push(...missedWarnings(operands, missed), ...blindWarnings(operands, inputs, result))
-  const loose = kind === 'difference' ? Math.max(0, solidsOf(result.mesh) - solidsOf(inputs[0].mesh)) : 0
-  if (loose) {
-    warnings.push(looseWords(loose, !!dropLoose))
-    if (dropLoose) {
-      result = largestPieces(result, solidsOf(inputs[0].mesh))
-      volume = meshVolume(result.mesh)
-    }
+  const before = kind === 'difference' ? solidsOf(inputs[0].mesh) : Infinity
+  const loose = kind === 'difference' ? Math.max(0, solidsOf(result.mesh) - before) : 0
+  if (loose) warnings.push(looseWords(loose, !!dropLoose))
+  if (loose && dropLoose) {
+    result = largestPieces(result, before)
+    volume = meshVolume(result.mesh)
   }
   const pieces = piecesOf(result.mesh)
   if (kind === 'union') {

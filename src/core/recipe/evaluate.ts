@@ -35,7 +35,8 @@ export interface Environment {
   fileHash(name: string): Promise<string | null>
   store: ResultStore
   work: Work
-  onStep?(report: StepReport, index: number): void
+  /** Called as each step ends, and waited for. */
+  onStep?(report: StepReport, index: number): void | Promise<void>
   /** Told before a step that must end within so many ms, and with null after it: whoever can end it watches. */
   within?(ms: number | null): void
 }
@@ -184,7 +185,7 @@ export async function evaluate(recipe: Recipe, env: Environment, shelf = new Bod
       done++
     }
     steps.push(report)
-    env.onStep?.(report, index)
+    await env.onStep?.(report, index)
   }
   return { ok: steps.every((s) => s.ok), steps, bodies }
 }
