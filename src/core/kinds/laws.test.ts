@@ -5,7 +5,9 @@ import { meshVolume } from '@/core/mesh/measures'
 import { boundsSize, emptyMesh } from '@/core/mesh/tri-mesh'
 import { applyPoint, compose, mirror, rotation, scaling, translation, type Affine } from '@/core/math/affine'
 import type { Vec3 } from '@/core/math/vec'
-import { meshBody, type Body } from '@/core/bodies/body'
+import { meshBody, type Body, type ExactBody } from '@/core/bodies/body'
+import { packBytes } from '@/core/bodies/container'
+import { makeBlock } from '@/core/kernels/exact/primitives'
 import { fixtures } from '@/testing/plausible'
 import { anyDirection, fewRuns } from '@/testing/small-bodies'
 import { box } from '@/testing/shapes'
@@ -140,4 +142,17 @@ it('a skin tells volume and middle only where it is closed', () => {
   expect(closed.place).toEqual({ min: [0, 0, 0], size: [2, 4, 6] })
   expect(applyPoint(translation([1, 0, 0]), [0, 0, 0])).toEqual([1, 0, 0])
   expect(factsOf(meshBody(mesh)).sound).toBe(true)
+})
+
+describe('exact bodies whose head is damaged', () => {
+  it('are refused as bad bodies, whichever part of it is', async () => {
+    const solid = await makeBlock([3, 2, 1], [0, 0, 0], [0, 0, 1], [1, 0, 0])
+    const whole = kindOf(solid)
+    const packed = whole.pack(solid)
+    const again = (head: object) =>
+      decodeBody(packBytes({ kind: 'solid', version: whole.version, ...packed, head: { ...packed.head, ...head } }))
+    expect((again({}) as ExactBody).facts.volume).toBeCloseTo(6, 9)
+    for (const head of [{ facts: {} }, { facts: { ...solid.facts, volume: 'six' } }, { facts: null }, { parts: {} }])
+      expect(() => again(head)).toThrow(expect.objectContaining({ code: 'bad-body' }))
+  })
 })

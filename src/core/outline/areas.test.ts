@@ -7,6 +7,8 @@ import type { Curve, Drawing, Place } from './drawing'
 import { fillsOf } from './fills'
 import { freedomOf } from './freedom'
 import { alongOf } from './parametric'
+import { drawingPlane } from './drawing'
+import { profileOf } from './profile'
 
 const number = fc.integer({ min: -40, max: 40 }).map((v) => v / 4)
 /** Away from the grid of all others, so that nothing touches by accident. */
@@ -201,5 +203,28 @@ describe('freedom', () => {
     expect(f.clashes).toHaveLength(1)
     expect(f.clashes[0]).toMatchObject({ conflict: false, owner: { index: 2 } })
     expect(f.clashes[0].with.map((o) => o.index).sort()).toEqual([0, 1])
+  })
+})
+
+describe('a profile', () => {
+  it('has its middle in space where its first area or run lies', () => {
+    const square: [number, number][] = [
+      [10, 20],
+      [14, 20],
+      [14, 26],
+      [10, 26],
+    ]
+    const lines = square.map((_, i) => ({ kind: 'line' as const, from: i, to: (i + 1) % 4 }))
+    const drawn = {
+      plane: drawingPlane([1, 2, 3], [0, 0, 1]),
+      drawing: { points: square, curves: lines },
+      reference: [],
+    }
+    const { middle, areas } = profileOf('o', drawn, [])
+    expect(areas).toHaveLength(1)
+    ;[13, 25, 3].forEach((v, k) => expect(middle[k]).toBeCloseTo(v, 9))
+    const run = profileOf('o', { ...drawn, drawing: { points: square, curves: lines.slice(0, 1) } }, [])
+    expect(run.runs).toHaveLength(1)
+    ;[13, 22, 3].forEach((v, k) => expect(run.middle[k]).toBeCloseTo(v, 9))
   })
 })

@@ -34,6 +34,21 @@ describe('steps', () => {
 })
 
 describe('recipes', () => {
+  it('know a result by what is set, whichever way round it is written', async () => {
+    const store = new MemoryStore()
+    const of = (set: object) => recipe([{ id: 's', kind: 'build/cylinder', set }])
+    const set = { name: 'pin', radius: 4, height: 60, at: [0, 0, -30], axis: [0, 0, 1] }
+    expect((await evaluate(of(set), env(store))).steps[0]).toMatchObject({ ok: true, cached: false })
+    const turned = Object.fromEntries(Object.entries(set).reverse())
+    expect((await evaluate(of(turned), env(store))).steps[0]).toMatchObject({ ok: true, cached: true })
+    expect((await evaluate(of({ ...set, at: [0, -30, 0] }), env(store))).steps[0]).toMatchObject({ cached: false })
+  })
+  it('take names of steps and kinds up to sixty signs', () => {
+    const named = (id: string) => recipe([{ id, kind: 'build/block', set: { name: 'x' } }])
+    expect(named('s'.repeat(60)).steps).toHaveLength(1)
+    expect(() => named('s'.repeat(61))).toThrow()
+    expect(() => named('')).toThrow()
+  })
   it('name the key that is wrong', () => {
     expect(() => recipe([{ id: 'a', kind: 'build/block', set: { name: 'x', colour: 1 } }])).toThrow(
       /unknown key "colour"/,
