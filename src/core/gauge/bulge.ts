@@ -7,8 +7,8 @@ import type { TriMesh } from '@/core/mesh/tri-mesh'
 const sharpTurn = Math.PI / 4
 
 /**
- * The most that a round surface through the corners of a mesh rises over its facets, mm: across an edge where facets turn by t, an arc over the
- * a facet of height h rises by h / 2 tan(t / 4); over one that bends across several edges, by the sum of these.
+ * The most that a round surface through the corners of a mesh rises over its facets, mm: across an edge where facets turn by t, an arc
+ * over the lower one, of height h, rises by h / 2 tan(t / 4); over one that bends across several edges, by the sum of these.
  */
 export function bulgeOf(mesh: TriMesh): number {
   const { positions: p, triangles: k } = mesh
