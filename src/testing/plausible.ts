@@ -111,7 +111,8 @@ function touchFor(info: FieldEntry['info'], key: string, so: Record<string, unkn
     may = list
   }
   const as = may[0]
-  const at = key.startsWith('to') || key === 'touchTo' ? [10, 20, 10] : [20, 10, 10]
+  // On both bodies of most pairs.
+  const at = key.startsWith('to') || key === 'touchTo' ? [10, 14, 20] : [20, 10, 10]
   return as === 'line' ? { as, at, to: [20, 10, 0] } : { as, at }
 }
 

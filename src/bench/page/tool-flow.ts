@@ -18,9 +18,10 @@ type Job = JobState | undefined
 export function useTake(job: Job, bodies: BenchBody[], openFiles: () => void) {
   const take = useCallback(
     (kind: string) => {
-      const { selected } = useBench.getState()
+      const { selected, looks } = useBench.getState()
+      const hidden = new Set(Object.keys(looks).filter((name) => looks[name].hidden))
       if (toolOf(kind)?.start?.({ bodies, selected, openFiles })) return
-      useTool.getState().take({ kind, values: startValues(kind, bodies, selected, job) })
+      useTool.getState().take({ kind, values: startValues(kind, bodies, selected, job, hidden) })
     },
     [bodies, job, openFiles],
   )

@@ -31,6 +31,7 @@ function startOf(
   bodies: readonly BenchBody[],
   selected: string | null,
   title: string | undefined,
+  hidden: ReadonlySet<string>,
 ): unknown {
   const some = bodies.filter((b) => b.facts && fits(info, b.facts.kind))
   const own = some.find((b) => b.name === selected)
@@ -42,7 +43,12 @@ function startOf(
       return (own ?? only)?.name
     }
     case 'bodies':
-      if (info.all) return together(some, own).map((b) => b.name)
+      // What is not seen is not meant, unless it is ticked.
+      if (info.all)
+        return together(
+          some.filter((b) => !hidden.has(b.name) || b === own),
+          own,
+        ).map((b) => b.name)
       return key === 'bodies' && (own || some.length === 1) ? [(own ?? some[0]).name] : undefined
     case 'new-body':
       return info.base || !info.when ? freeBodyName(info.base ?? 'body', bodies) : undefined
@@ -61,9 +67,10 @@ export function startValues(
   bodies: readonly BenchBody[],
   selected: string | null,
   job: Pick<JobState, 'title'> | undefined,
+  hidden: ReadonlySet<string> = new Set(),
 ): Record<string, unknown> {
   const step = stepOf(kind)
   if (!step) return {}
-  const started = fieldsOf(step.settings).map((f) => [f.key, startOf(f, bodies, selected, job?.title)] as const)
+  const started = fieldsOf(step.settings).map((f) => [f.key, startOf(f, bodies, selected, job?.title, hidden)] as const)
   return Object.fromEntries(started.filter(([, v]) => v !== undefined))
 }

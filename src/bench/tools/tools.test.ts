@@ -86,3 +86,14 @@ describe('the recipe of a ghost', () => {
     expect(canBeLive([large], ['grip'])).toBe(false)
   })
 })
+
+describe('what a tool starts with', () => {
+  it('for all bodies is what is seen, and what is selected', () => {
+    const bodies = [benchBody('grip'), benchBody('pin'), benchBody('lid')]
+    const of = (selected: string | null, hidden: string[]) =>
+      startValues('send-out/file', bodies, selected, { title: 't' }, new Set(hidden)).bodies
+    expect(of(null, [])).toEqual(['grip', 'pin', 'lid'])
+    expect(of(null, ['pin'])).toEqual(['grip', 'lid'])
+    expect(of('pin', ['pin', 'lid'])).toEqual(['grip', 'pin'])
+  })
+})

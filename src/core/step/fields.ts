@@ -146,7 +146,7 @@ export const percent = (label: string, { min = 0, max = 100, ...extra }: Extra =
 export const count = (label: string, { min = 0, max = 1e7, ...extra }: Extra = {}) =>
   z
     .number()
-    .int()
+    .int('needs a whole number')
     .min(min)
     .max(max)
     .meta({ ...info('count', label, { min, max, ...extra }) })

@@ -35,7 +35,7 @@ export const bodiesField: FieldKit = {
 }
 
 const clickBodies = clickHand({
-  hint: (f) => `Click bodies: ${f.info.label.toLowerCase()}`,
+  hint: (f) => `Click each body for “${f.info.label}”; click it again to leave it out`,
   take: ({ hit, field, tool }) => {
     const old = listOf(tool.values[field.key])
     return {

@@ -21,7 +21,13 @@ const same = (a: PartReference, b: PartReference) =>
   a.name && b.name ? a.name === b.name : a.at.every((v, k) => v === b.at[k])
 
 const handFor = (sort: PartSort): Hand => ({
-  hint: (b) => `Click ${sort === 'face' ? 'a face' : 'an edge'}: ${b.field?.info.label.toLowerCase() ?? ''}`,
+  hint({ field }) {
+    const one = sort === 'face' ? 'a face' : 'an edge'
+    if (!field) return `Click ${one}`
+    return many(field.info)
+      ? `Click each ${sort} for “${field.info.label}”; click it again to leave it out`
+      : `Click ${one} for “${field.info.label}”`
+  },
   move(p) {
     hover({ p, sort })
     return true
