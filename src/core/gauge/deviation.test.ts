@@ -1,9 +1,11 @@
 import { describe, expect, it } from '@jest/globals'
+import { meshArea } from '@/core/mesh/measures'
 import { box, shifted, sphere } from '@/testing/shapes'
 import {
   deviation,
   figuresOf,
   histogramOf,
+  plainReferenceOf,
   referenceOf,
   sampleDeviation,
   signedDistance,
@@ -39,4 +41,18 @@ describe('deviation', () => {
     expect(signedDistance(r, 10.5, 10.5, 5)).toBeCloseTo(Math.sqrt(0.5), 6)
     expect(signedDistance(r, 9.5, 9.5, 9.5)).toBeCloseTo(-0.5, 6)
   })
+})
+
+describe('samples', () => {
+  it.each([40, 200, 5000, 60_000])(
+    'of about %d stand for the whole area, however few of the corners are asked',
+    (count) => {
+      const mesh = sphere(10, 5)
+      const { distance, weight } = sampleDeviation(mesh, plainReferenceOf(mesh), count)
+      const sum = weight.reduce((s, w) => s + w, 0)
+      expect(sum / meshArea(mesh)).toBeGreaterThan(0.85)
+      expect(sum / meshArea(mesh)).toBeLessThan(1.15)
+      expect(distance.length).toBeLessThan(2 * count + 100)
+    },
+  )
 })
