@@ -85,6 +85,12 @@ describe('recipes', () => {
   it('leave out what is switched off', async () => {
     const r = await evaluate(recipe([slice[0], slice[1], { ...slice[2], off: true }]), env(new MemoryStore()))
     expect([...r.bodies.keys()]).toEqual(['plate', 'pin'])
+    // What is off hangs on nothing, and nothing hangs on what it would have made.
+    const copy = { id: 's4', kind: 'build/mirror', set: { body: 'plate', name: 'other' } }
+    const last = { id: 's5', kind: 'set-down/move', set: { body: 'other', by: [1, 0, 0] } }
+    expect(dependentsOf(recipe([...slice, copy, last]), 1)).toEqual(['s3', 's4', 's5'])
+    expect(dependentsOf(recipe([...slice.slice(0, 2), { ...slice[2], off: true }, copy, last]), 1)).toEqual([])
+    expect(dependentsOf(recipe([...slice, { ...copy, off: true }, last]), 1)).toEqual(['s3'])
   })
 })
 
