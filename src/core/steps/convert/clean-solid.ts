@@ -217,25 +217,26 @@ interface SecondLook {
 }
 
 /** A second look at what was made, at more than the corners of the mesh, which always lie near some face. */
-function secondLook(mesh: TriMesh, c: Cleaned, work: Work): SecondLook {
+function secondLook(mesh: TriMesh, c: Cleaned, work: Work): SecondLook | null {
+  // What was left out or brought down on purpose lies off.
+  if (c.leftOut || c.broughtTo !== undefined) return null
   const back = backOf(mesh, c.body, span(work, 0, 0.5))
   const most = c.offs.reduce((m, v) => Math.max(m, Math.abs(v)), 2 * c.body.tolerance)
   const furthest = Math.max(back.max, middlesOff(mesh, c.body, span(work, 0.5, 1)))
-  // What was left out or brought down on purpose lies off.
   const accounted = madeUp * Math.max(most, bulgeOf(mesh))
-  return { back, beyond: c.leftOut || c.broughtTo !== undefined || furthest <= accounted ? null : furthest }
+  return { back, beyond: furthest <= accounted ? null : furthest }
 }
 
 /** What a second look, both ways, and a count tell. */
-function doubts(made: readonly Cleaned[], looks: readonly SecondLook[], facets: boolean): string[] {
+function doubts(made: readonly Cleaned[], looks: readonly (SecondLook | null)[], facets: boolean): string[] {
   return made.flatMap((c, i) => {
     const name = made.length === 1 ? 'The solid' : `Solid ${i + 1}`
     const { faces } = c.body.facts
-    const { beyond, back } = looks[i]
+    const look = looks[i]
     return [
-      ...(beyond !== null
+      ...(look && look.beyond !== null
         ? [
-            `${name} and the mesh lie up to ${mm(beyond, 3)} apart, though the mesh’s corners lie near its faces; the solid is off by most near ${back.at.map((v) => num(v, 1)).join(', ')}: faces there are made up.`,
+            `${name} and the mesh lie up to ${mm(look.beyond, 3)} apart, though the mesh’s corners lie near its faces; the solid is off by most near ${look.back.at.map((v) => num(v, 1)).join(', ')}: faces there are made up.`,
           ]
         : []),
       ...(!facets && c.recognised !== undefined && faces > tooManyFaces * c.recognised + 10
@@ -330,7 +331,7 @@ export const cleanSolid = defineStep({
     'volume',
     { key: 'deviation.max', label: 'Off the mesh by at most', as: 'length' },
     { key: 'deviation.rms', label: 'Rms', as: 'length' },
-    { key: 'back.max', label: 'The solid off the mesh at most', as: 'length' },
+    { key: 'back.max', label: 'The solid off the mesh at most', as: 'length', some: true },
     { key: 'recognised', label: 'Regions recognised', as: 'count', some: true },
     { key: 'regularities', label: 'Regularities', as: 'count', some: true },
   ),
@@ -356,7 +357,7 @@ export const cleanSolid = defineStep({
     const even = (distance: Float32Array) => ({ distance, weight: new Float32Array(distance.length).fill(1) })
     const corners = figuresOf(even(Float32Array.from(made.flatMap((c) => [...c.offs]))))
     const { p95, rms } = corners
-    const max = looks.reduce((m, l) => Math.max(m, l.beyond ?? 0), corners.max)
+    const max = looks.reduce((m, l) => Math.max(m, l?.beyond ?? 0), corners.max)
     const deviation = { max, p95, rms }
     // What lies on its faces needs no map.
     const mapped = made.length === 1 && corners.max > leastMapped
@@ -383,7 +384,9 @@ export const cleanSolid = defineStep({
           .map((p) => [...p]),
         volume: sum(made, (c) => c.body.facts.volume),
         deviation,
-        back: { max: Math.max(...looks.map((l) => l.back.max)), p95: Math.max(...looks.map((l) => l.back.p95)) },
+        ...(looks.every((l) => l !== null)
+          ? { back: { max: Math.max(...looks.map((l) => l.back.max)), p95: Math.max(...looks.map((l) => l.back.p95)) } }
+          : {}),
         ...(made.every((c) => c.recognised !== undefined) ? { recognised: sum(made, (c) => c.recognised ?? 0) } : {}),
         tolerance: made[0].tolerance,
         ...(sided
