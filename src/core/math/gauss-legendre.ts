@@ -40,7 +40,8 @@ export type Integrand = (t: number, weight: number, out: Float64Array) => void
 
 const fine = 10
 const coarse = 6
-const deepest = 14
+/** Where a border turns sharply, as near the pole of a ball, halving on and on would take minutes for a digit that nobody needs. */
+const deepest = 10
 
 /** The integral of several functions at once by a rule of `places`, added to `out`. */
 export function sumUp(f: Integrand, from: number, to: number, places: number, out: Float64Array): void {

@@ -32,6 +32,15 @@ function breaks(oc: Kernel, count: number, fill: (list: never) => void): number[
   return Array.from({ length: count + 1 }, (_, i) => list.Value(i + 1))
 }
 
+/** Borders where faces cut each other have a thousand pieces: so many stretches are enough, halved where they are not. */
+const mostStretches = 64
+
+/** Some of the bounds, first and last among them. */
+function thinned(along: readonly number[]): readonly number[] {
+  const step = Math.ceil((along.length - 1) / mostStretches)
+  return step <= 1 ? along : along.filter((_, i) => i % step === 0 || i === along.length - 1)
+}
+
 /** The edges of a face with the direction in which its border runs through them, a seam twice. */
 function bordersOf(oc: Kernel, face: TopoDS_Face): { edge: TopoDS_Edge; way: 1 | -1 }[] {
   const out: { edge: TopoDS_Edge; way: 1 | -1 }[] = []
@@ -73,7 +82,7 @@ function flatSums(oc: Kernel, face: TopoDS_Face, surface: BRepAdaptor_Surface, o
   for (const { edge, way } of bordersOf(oc, face)) {
     if (oc.BRep_Tool.Degenerated(edge)) continue
     const curve = new oc.BRepAdaptor_Curve(edge)
-    const along = breaks(oc, curve.NbIntervals(smooth), (list) => curve.Intervals(list, smooth))
+    const along = thinned(breaks(oc, curve.NbIntervals(smooth), (list) => curve.Intervals(list, smooth)))
     const round: Integrand = (t, w, out) => {
       curve.D1(t, p, d)
       const [at, go]: Vec3[] = [
@@ -326,7 +335,7 @@ function curvedSums(
       across.sumTo(byV ? q.Y() : q.X(), byV ? q.X() : q.Y())
       for (let k = 0; k < 8; k++) out[k] += sign * w * speed * across.strip[k]
     }
-    const along = breaks(oc, border.NbIntervals(smooth), (list) => border.Intervals(list, smooth))
+    const along = thinned(breaks(oc, border.NbIntervals(smooth), (list) => border.Intervals(list, smooth)))
     const straight = runsAlong(border, byV)
     const place = (t: number) => {
       border.D0(t, q)
