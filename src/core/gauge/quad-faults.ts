@@ -1,5 +1,6 @@
 /** What makes a net of quads unfit: quads that are folded over or pinched, faces that cross, corners that lie in one place. */
 import { plural } from '@/core/base/say'
+import { placesByBits } from '@/core/mesh/as-written'
 import { findSelfCrossings } from '@/core/mesh/self-crossing'
 import { nextInQuad, prevInQuad, trianglesOfQuads, type QuadMesh } from '@/core/mesh/quad-mesh'
 
@@ -47,11 +48,10 @@ export function scaledJacobians({ positions: p, quads }: QuadMesh): Float64Array
 }
 
 /** Corners of faces whose coordinates are those of another. */
-function coincidentCorners({ positions: p, quads }: QuadMesh): number {
+function coincidentCorners({ positions, quads }: QuadMesh): number {
   const used = new Set(quads)
-  const seen = new Set<string>()
-  for (const v of used) seen.add(`${p[3 * v]} ${p[3 * v + 1]} ${p[3 * v + 2]}`)
-  return used.size - seen.size
+  const { place } = placesByBits(positions)
+  return used.size - new Set([...used].map((v) => place[v])).size
 }
 
 /** Looks a net over, in its single-precision coordinates. */

@@ -6,13 +6,12 @@ import { csg, type CsgKind, type CsgResult } from '@/core/join/csg'
 import { combineSolids, solidDistance } from '@/core/kernels/exact/boolean'
 import { booleanDiffers } from '@/core/gauge/adds-up'
 import { largestSolids } from '@/core/kernels/exact/pieces'
-import { pieceFacts } from '@/core/mesh/orient'
 import { buildTopology, findRims } from '@/core/mesh/topology'
 import { dot, type Vec3 } from '@/core/math/vec'
 import { meshArea, meshVolume } from '@/core/mesh/measures'
-import { keepTriangles, triangleCount, vertex, type Bounds, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleCount, vertex, type TriMesh } from '@/core/mesh/tri-mesh'
 import { checkStop, span, type Work } from '@/core/base/work'
-import { plural } from '@/core/base/say'
+import { largestPieces, looseWords, solidsOf } from './loose-pieces'
 import { StepError } from '@/core/base/step-error'
 
 export interface Operand {
@@ -158,66 +157,7 @@ function requireChange(kind: CsgKind, operands: readonly Operand[], same: boolea
   )
 }
 
-/** What is said of pieces that a cut left loose. */
-const looseWords = (count: number, dropped: boolean): string =>
-  dropped
-    ? `${plural(count, 'loose piece')} left out.`
-    : `The cut leaves ${plural(count, 'loose piece')} that nothing holds. Tick "Leave out loose pieces" to drop ${count === 1 ? 'it' : 'them'}.`
-
-/** An exact result with its loose pieces told or left out. */
-async function looseSolids(
-  body: ExactBody,
-  before: number,
-  dropLoose: boolean,
-): Promise<{ body: ExactBody; loose: number; warnings: string[] }> {
-  const loose = body.facts.pieces - before
-  if (loose <= 0) return { body, loose: 0, warnings: [] }
-  return {
-    body: dropLoose ? await largestSolids(body, before) : body,
-    loose,
-    warnings: [looseWords(loose, dropLoose)],
-  }
-}
-
-/** Pieces of a closed mesh that are solids, and the hollows in them. */
-const solidsOf = (mesh: TriMesh): number => pieceFacts(mesh).volume.filter((v) => v > 0).length
-
-/** The `count` largest solids of a mesh with the hollows in their boxes. */
-function largestPieces(result: CsgResult, count: number): CsgResult {
-  const { triangles, volume } = pieceFacts(result.mesh)
-  const order = volume.map((_, i) => i).sort((i, k) => volume[k] - volume[i])
-  const kept = new Set(order.slice(0, count))
-  const box = (i: number) => boundsOfTriangles(result.mesh, triangles[i])
-  const boxes = [...kept].map(box)
-  for (const i of order.filter((i) => volume[i] < 0)) {
-    const own = box(i)
-    if (boxes.some((b) => [0, 1, 2].every((k) => own.min[k] >= b.min[k] && own.max[k] <= b.max[k]))) kept.add(i)
-  }
-  const list = [...kept].flatMap((i) => [...triangles[i]]).sort((i, k) => i - k)
-  const keep = new Uint8Array(triangleCount(result.mesh))
-  for (const t of list) keep[t] = 1
-  return {
-    ...result,
-    mesh: keepTriangles(result.mesh, keep).mesh,
-    source: Uint32Array.from(list, (t) => result.source[t]),
-    triangle: Uint32Array.from(list, (t) => result.triangle[t]),
-  }
-}
-
-function boundsOfTriangles({ positions: p, triangles: k }: TriMesh, list: Iterable<number>): Bounds {
-  const min: [number, number, number] = [Infinity, Infinity, Infinity]
-  const max: [number, number, number] = [-Infinity, -Infinity, -Infinity]
-  for (const t of list)
-    for (let c = 0; c < 3; c++)
-      for (let d = 0; d < 3; d++) {
-        const v = p[3 * k[3 * t + c] + d]
-        min[d] = Math.min(min[d], v)
-        max[d] = Math.max(max[d], v)
-      }
-  return { min, max }
-}
-
-/** The same among exact bodies. */
+/** A boolean of bodies that all have an exact shape; see `joinBodies`. */
 async function joinExact(
   kind: CsgKind,
   operands: readonly Operand[],
@@ -240,18 +180,11 @@ async function joinExact(
     requireChange(kind, operands, Math.abs(whole.facts.volume - volume) <= 1e-9 * volume)
     warnings.push(...(await contactWarnings(kind, operands, solids, whole.facts.volume, whole.facts.pieces)))
   }
-  const {
-    body,
-    loose,
-    warnings: told,
-  } = kind === 'difference'
-    ? await looseSolids(whole, solids[0].facts.pieces, !!dropLoose)
-    : { body: whole, loose: 0, warnings: [] }
-  return {
-    body,
-    facts: { ...exactFacts(body, solids[0]), ...(loose ? { loose } : {}) },
-    warnings: [...warnings, ...told],
-  }
+  const before = solids[0].facts.pieces
+  const loose = kind === 'difference' ? Math.max(0, whole.facts.pieces - before) : 0
+  if (loose) warnings.push(looseWords(loose, !!dropLoose))
+  const body = loose && dropLoose ? await largestSolids(whole, before) : whole
+  return { body, facts: { ...exactFacts(body, solids[0]), ...(loose ? { loose } : {}) }, warnings }
 }
 
 /**

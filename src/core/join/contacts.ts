@@ -3,8 +3,9 @@
  * finds gaps between them or crossings where there is one face.
  */
 import { stepAt } from '@/core/gauge/single-precision'
-import { cross, dot, perpendicular, sub, type Vec3 } from '@/core/math/vec'
+import { dot, sub, type Vec3 } from '@/core/math/vec'
 import { buildBoxTree, visitNear } from '@/core/mesh/box-tree'
+import { coplanarOverlap } from '@/core/mesh/self-crossing'
 import { NearestInGrid } from '@/core/mesh/nearest'
 import { crossInto } from '@/core/mesh/triangle'
 import { diagonal, meshBounds, placeAt, type TriMesh } from '@/core/mesh/tri-mesh'
@@ -64,22 +65,6 @@ function touching(mesh: TriMesh, other: TriMesh, near: number): Map<number, [num
   return out
 }
 
-type Flat = readonly [number, number]
-
-/** Whether two triangles in a plane overlap, by the axes of their sides (Gottschalk et al. 1996, in two dimensions). */
-function overlap(a: readonly Flat[], b: readonly Flat[]): boolean {
-  for (const t of [a, b])
-    for (let c = 0; c < 3; c++) {
-      const [p, q] = [t[c], t[(c + 1) % 3]]
-      const axis: Flat = [q[1] - p[1], p[0] - q[0]]
-      const reach = (list: readonly Flat[]) => list.map((x) => x[0] * axis[0] + x[1] * axis[1])
-      const [u, v] = [reach(a), reach(b)]
-      const little = 1e-9 * (Math.abs(Math.max(...u)) + Math.abs(Math.max(...v)))
-      if (Math.max(...u) <= Math.min(...v) + little || Math.max(...v) <= Math.min(...u) + little) return false
-    }
-  return true
-}
-
 /** Corners of a mesh's triangles that lie on triangles of another, face to face, without a corner of either within the other's face. */
 function facing(mesh: TriMesh, other: TriMesh, near: number): Map<number, [number, number, number]> {
   const out = new Map<number, [number, number, number]>()
@@ -94,10 +79,7 @@ function facing(mesh: TriMesh, other: TriMesh, near: number): Map<number, [numbe
       [0, 1, 2].map((c): Vec3 => (which ? placeAt(q, l[3 * s + c]) : placeAt(p, k[3 * t + c]))),
     )
     if (theirs.some((x) => Math.abs(dot(sub(x, own[0]), unit)) > near)) return
-    const u = perpendicular(unit)
-    const v = cross(unit, u)
-    const flat = (x: Vec3): Flat => [dot(sub(x, own[0]), u), dot(sub(x, own[0]), v)]
-    if (!overlap(own.map(flat), theirs.map(flat))) return
+    if (!coplanarOverlap([...own, ...theirs].flat(), [0, 3, 6], [9, 12, 15], unit)) return
     for (let c = 0; c < 3; c++) out.set(k[3 * t + c], [unit[0], unit[1], unit[2]])
   }
   for (let t = 0; t < k.length / 3; t++) visitNear(tree, mesh, t, near, (s) => look(t, s))

@@ -250,7 +250,7 @@ function flawsOfExact({ facts, display, tolerance }: ExactBody): string[] {
   return [
     ...(apart ? [`does not add up: ${apart}`] : []),
     ...(off > 2 * tolerance + 1e-6 * Math.hypot(...facts.size)
-      ? [`is told to be ${sizeText(facts.size)} large; its facets reach ${num(off, 3)} mm less or more`]
+      ? [`measures ${sizeText(facts.size)}, and its facets reach up to ${num(off, 3)} mm less or more`]
       : []),
   ]
 }

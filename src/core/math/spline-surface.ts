@@ -1,4 +1,5 @@
 /** A B-spline surface of any degree, rational or not, evaluated with its first derivatives. */
+import { raiseBasis } from './spline-basis'
 
 export interface SplineNet {
   readonly degree: readonly [number, number]
@@ -15,16 +16,12 @@ class Basis {
   readonly slope: Float64Array
   private last = NaN
   private span: number
-  private readonly left: Float64Array
-  private readonly right: Float64Array
   constructor(
     private readonly degree: number,
     private readonly knots: Float64Array,
   ) {
     this.value = new Float64Array(degree + 1)
     this.slope = new Float64Array(degree + 1)
-    this.left = new Float64Array(degree + 1)
-    this.right = new Float64Array(degree + 1)
     this.span = degree
   }
 
@@ -39,29 +36,20 @@ class Basis {
     this.span = k
   }
 
-  /** Cox and de Boor's recursion with slopes (Piegl and Tiller, The NURBS Book, A2.2 and 2.3). */
   at(t: number): void {
     if (t === this.last) return
     this.last = t
     this.findSpan(t)
-    const { degree: p, knots, value: n, slope, left, right, span } = this
+    const { degree: p, knots, value: n, slope, span } = this
     this.first = span - p
     n[0] = 1
     for (let j = 1; j <= p; j++) {
-      left[j] = t - knots[span + 1 - j]
-      right[j] = knots[span + j] - t
       if (j === p) this.slopes(n, slope)
-      let saved = 0
-      for (let r = 0; r < j; r++) {
-        const part = n[r] / (right[r + 1] + left[j - r])
-        n[r] = saved + right[r + 1] * part
-        saved = left[j - r] * part
-      }
-      n[j] = saved
+      raiseBasis(n, j, knots, span, t)
     }
   }
 
-  /** Slopes, from the functions of one degree less. */
+  /** Slopes, from the functions of one degree less (Piegl and Tiller, 2.3). */
   private slopes(lower: Float64Array, slope: Float64Array): void {
     const { degree: p, knots, span } = this
     for (let r = 0; r <= p; r++) {

@@ -4,7 +4,7 @@ import type { TriMesh } from './tri-mesh'
 import { CornerTable } from './weld'
 
 /** For each vertex the number of its place, and how many places there are; -0 and 0 are one. */
-export function placesByBits({ positions }: TriMesh): { place: Uint32Array; count: number } {
+export function placesByBits(positions: Float32Array): { place: Uint32Array; count: number } {
   const bits = new Int32Array(positions.buffer, positions.byteOffset, positions.length)
   const place = new Uint32Array(positions.length / 3)
   const table = new CornerTable(6 * place.length)
@@ -17,7 +17,7 @@ export function placesByBits({ positions }: TriMesh): { place: Uint32Array; coun
  * manifold there; empty for a mesh of which no two corners are in one place.
  */
 export function sharedAsWritten(mesh: TriMesh): { edges: [number, number][]; place: Uint32Array } {
-  const { place, count } = placesByBits(mesh)
+  const { place, count } = placesByBits(mesh.positions)
   if (count === place.length) return { edges: [], place }
   const triangles = mesh.triangles.map((v) => place[v])
   const { twin } = buildTopology({ positions: new Float32Array(3 * count), triangles })

@@ -25,7 +25,12 @@ function segmentThrough(p: Plain, a: number, b: number, c: number, d: number, e:
 }
 
 /** Do two coplanar triangles overlap in an area? Tested in the projection that keeps most of their area. */
-function coplanarOverlap(p: Plain, s: readonly number[], t: readonly number[], normal: readonly number[]): boolean {
+export function coplanarOverlap(
+  p: Plain,
+  s: readonly number[],
+  t: readonly number[],
+  normal: readonly number[],
+): boolean {
   const ax = Math.abs(normal[0]),
     ay = Math.abs(normal[1]),
     az = Math.abs(normal[2])

@@ -1,16 +1,8 @@
 /** Exact lengths and areas of curves: closed forms for lines and round ones, Gauss points for splines (exact for the area of cubics). */
+import { gaussRule } from '@/core/math/gauss-legendre'
 import type { Curve, Drawing, Place } from './drawing'
 import { splineOf, sweepOf } from './sample'
 import { at, type Spline } from './spline'
-
-/** Five Gauss-Legendre points on 0..1 with their weights (Abramowitz & Stegun, table 25.4). */
-const gauss: readonly (readonly [number, number])[] = [
-  [0.046910077030668, 0.1184634425280945],
-  [0.2307653449471584, 0.2393143352496832],
-  [0.5, 0.2844444444444444],
-  [0.7692346550528416, 0.2393143352496832],
-  [0.953089922969332, 0.1184634425280945],
-]
 
 /** The spans of a spline, as parameters. */
 const spansOf = (s: Spline): [number, number][] => {
@@ -40,6 +32,9 @@ function slopeOf(s: Spline, t: number, [a, b]: readonly [number, number]): Place
   return out
 }
 
+/** Exact for the area of cubics. */
+const rule = gaussRule(5)
+
 /** Integral along a spline of something that its place and way tell. */
 function along(s: Spline, parts: number, f: (p: Place, way: Place) => number): number {
   let sum = 0
@@ -47,7 +42,10 @@ function along(s: Spline, parts: number, f: (p: Place, way: Place) => number): n
     for (let i = 0; i < parts; i++) {
       const a = span[0] + ((span[1] - span[0]) * i) / parts,
         h = (span[1] - span[0]) / parts
-      for (const [x, w] of gauss) sum += w * h * f(at(s, a + x * h), slopeOf(s, a + x * h, span))
+      rule.at.forEach((x, k) => {
+        const t = a + (h * (1 + x)) / 2
+        sum += (rule.weight[k] / 2) * h * f(at(s, t), slopeOf(s, t, span))
+      })
     }
   return sum
 }

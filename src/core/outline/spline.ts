@@ -1,6 +1,7 @@
 /** Cubic B-splines in a plane: evaluation, interpolation and least-squares fits (Piegl & Tiller, The NURBS Book, 2.2, 9.2, 9.4). */
 import { solveBanded } from '@/core/math/banded'
 import { evenBasis } from '@/core/math/even-cubics'
+import { raiseBasis } from '@/core/math/spline-basis'
 import type { Place } from './drawing'
 
 const degree = 3
@@ -28,19 +29,7 @@ function spanOf(knots: readonly number[], count: number, t: number): number {
 /** The four basis functions that are not zero on a span (algorithm A2.2). */
 function basis(knots: readonly number[], span: number, t: number): number[] {
   const n = [1, 0, 0, 0]
-  const left = [0, 0, 0, 0],
-    right = [0, 0, 0, 0]
-  for (let j = 1; j <= degree; j++) {
-    left[j] = t - knots[span + 1 - j]
-    right[j] = knots[span + j] - t
-    let saved = 0
-    for (let r = 0; r < j; r++) {
-      const w = n[r] / (right[r + 1] + left[j - r])
-      n[r] = saved + right[r + 1] * w
-      saved = left[j - r] * w
-    }
-    n[j] = saved
-  }
+  for (let j = 1; j <= degree; j++) raiseBasis(n, j, knots, span, t)
   return n
 }
 

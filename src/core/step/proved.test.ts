@@ -66,7 +66,7 @@ describe('a result', () => {
       /^"b" does not add up: by exact sums its volume is 6600 mm³, by its facets 6000 mm³/,
     )
     expect((await run(told({ size: [30, 20, 16.2] }), block)).warnings![1]).toMatch(
-      /16\.2 mm large; its facets reach 6\.2/,
+      /measures 30 × 20 × 16\.2 mm, and its facets reach up to 6\.2/,
     )
   })
   it('of quads that are folded says how many', async () => {

@@ -3,7 +3,8 @@ import { mm } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { isMesh, type Body } from '@/core/bodies/body'
 import { tooCoarse } from '@/core/gauge/single-precision'
-import { boundsOf, coordinatesOf, flawsOf, kindOf, sizeOf } from '@/core/kinds/registry'
+import { boundsSize } from '@/core/mesh/tri-mesh'
+import { boundsOf, coordinatesOf, flawsOf, kindOf } from '@/core/kinds/registry'
 
 /** Refuses what is no body: no triangles at all, or corners that are no numbers. */
 function requireBody(name: string, body: Body): void {
@@ -26,7 +27,8 @@ function requireBody(name: string, body: Body): void {
 function farWords(name: string, body: Body): string | null {
   const detail = kindOf(body).detail?.(body)
   if (detail === undefined) return null
-  const step = tooCoarse(boundsOf(body).min, sizeOf(body), detail)
+  const bounds = boundsOf(body)
+  const step = tooCoarse(bounds.min, boundsSize(bounds), detail)
   return step === null
     ? null
     : `"${name}" lies so far from the origin that its coordinates are ${mm(step, 4)} coarse: Centre it, and keep the move for later.`

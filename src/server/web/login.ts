@@ -28,8 +28,13 @@ export class EndedLogins {
   /** `file`: where they are kept; left out: only as long as this process runs. */
   constructor(private readonly file?: string) {
     if (!file || !existsSync(file)) return
-    for (const [id, until] of Object.entries(JSON.parse(readFileSync(file, 'utf8')) as Record<string, number>))
-      this.list.set(id, until)
+    try {
+      for (const [id, until] of Object.entries(JSON.parse(readFileSync(file, 'utf8')) as Record<string, number>))
+        this.list.set(id, until)
+    } catch {
+      // Whoever was shut out may not come back in because a file was damaged.
+      throw new Error(`${file} is damaged. Start with --new-pass-phrase, which ends all logins, and delete it.`)
+    }
   }
 
   has(id: string): boolean {

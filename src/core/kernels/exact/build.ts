@@ -6,7 +6,7 @@ import { boundsOf, roughBounds } from './bounds'
 import { ShapeIndex } from './explore'
 import { facet } from './facet'
 import type { Kernel } from './kernel'
-import { massOf } from './mass'
+import { massOf, roughVolume } from './mass'
 import { measure, partsOf, sizeOf } from './measure'
 import { carryNames, type Historical, type Named } from './names'
 
@@ -38,13 +38,6 @@ function onlySolid(oc: Kernel, shape: TopoDS_Shape): TopoDS_Shape {
   return solids.length === 1 ? solids[0] : shape
 }
 
-/** Volume of a shape, mm³; below zero when it is inside out. */
-function volumeOf(oc: Kernel, shape: TopoDS_Shape): number {
-  const props = new oc.GProp_GProps()
-  oc.BRepGProp.VolumeProperties(shape, props, true, false, false)
-  return props.Mass()
-}
-
 /** Validates a shape and makes it a body: closed, valid, volume above zero; or a valid sheet where one is welcome. */
 export function finish(
   oc: Kernel,
@@ -53,7 +46,7 @@ export function finish(
 ): ExactBody {
   if (shape.IsNull()) throw empty(what)
   const one = onlySolid(oc, shape)
-  const whole = outward && volumeOf(oc, one) < 0 ? one.Reversed() : one
+  const whole = outward && roughVolume(oc, one) < 0 ? one.Reversed() : one
   const faces = new ShapeIndex(oc, whole, 'TopAbs_FACE'),
     edges = new ShapeIndex(oc, whole, 'TopAbs_EDGE')
   if (!faces.list.length) throw empty(what)

@@ -6,6 +6,7 @@ import { isTrap } from '../trap'
 import { namedShape } from './boolean'
 import { finish } from './build'
 import { ShapeIndex } from './explore'
+import { roughVolume } from './mass'
 import type { Kernel } from './kernel'
 import { keptOf, listOf } from './queries'
 import { withKernel } from './scope'
@@ -135,9 +136,7 @@ export const capOpenings = (
       patched++
     }
     const sew = sewn(oc, told, 'Cap', 1e-3)
-    const props = new oc.GProp_GProps()
-    if (sew.closed) oc.BRepGProp.VolumeProperties(sew.shape, props, true, false, false)
-    if (sew.closed && Math.abs(props.Mass()) < 1e-9 * body.facts.area ** 1.5)
+    if (sew.closed && Math.abs(roughVolume(oc, sew.shape)) < 1e-9 * body.facts.area ** 1.5)
       throw new StepError('flat', 'The sheet is flat: a cap over its border would fall on it.', {
         tryThis: 'Give it a wall by Thicken or Extrude instead.',
       })

@@ -8,6 +8,7 @@ import { namedShape } from './boolean'
 import { finish, runBuilder } from './build'
 import { ShapeIndex } from './explore'
 import { namesFor } from './extrude'
+import { roughVolume } from './mass'
 import { shapesOf } from './names'
 import { keptOf, listOf } from './queries'
 import { withKernel } from './scope'
@@ -171,11 +172,9 @@ export const replaceFace = (body: ExactBody, face: number, sheet: ExactBody, she
     const own = new Set(body.parts.faces.map((f) => f.name).filter((n) => n !== part.name))
     // The piece that keeps most of the body's other faces is the body; what stands beyond the sheet has none or fewer.
     const score = pieces.map((p) => {
-      const props = new oc.GProp_GProps()
-      oc.BRepGProp.VolumeProperties(p, props, true, false, false)
       const names = new ShapeIndex(oc, p, 'TopAbs_FACE').list.map((f) => split.names[all.indexOf(f)])
       const whole = names.filter((n) => own.has(n) && bottomOf(n)).length
-      return { p, whole, volume: props.Mass(), names: names.map((n) => n || part.name) }
+      return { p, whole, volume: roughVolume(oc, p), names: names.map((n) => n || part.name) }
     })
     /** Whether a face of the body lies away from the replaced one: only those tell the sides apart. */
     function bottomOf(name: string): boolean {

@@ -9,6 +9,7 @@ import { finish, runBuilder } from './build'
 import { namedShape } from './boolean'
 import { sharpEdges, type SharpEdge } from './edges'
 import { ShapeIndex } from './explore'
+import { roughVolume } from './mass'
 import type { Kernel } from './kernel'
 import { withKernel } from './scope'
 
@@ -29,9 +30,7 @@ type Op = InstanceType<Kernel['BRepFilletAPI_MakeFillet']> | InstanceType<Kernel
 /** Volume, or null for a shape that is not sound. */
 function soundVolume(oc: Kernel, shape: TopoDS_Shape): number | null {
   if (!new oc.BRepCheck_Analyzer(shape, true, false, false).IsValid()) return null
-  const props = new oc.GProp_GProps()
-  oc.BRepGProp.VolumeProperties(shape, props, true, false, false)
-  const v = props.Mass()
+  const v = roughVolume(oc, shape)
   return v > 0 ? v : null
 }
 

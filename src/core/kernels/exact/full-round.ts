@@ -21,6 +21,7 @@ import { finish, runBuilder } from './build'
 import { ShapeIndex } from './explore'
 import { namesFor } from './extrude'
 import { filletEdges } from './fillet'
+import { roughVolume } from './mass'
 import type { Kernel } from './kernel'
 import type { Named } from './names'
 import { curveOf, keptOf, listOf, nearestOn, wiresOf } from './queries'
@@ -198,10 +199,8 @@ function oneRound(oc: Kernel, body: ExactBody, face: number, form: RimForm): Exa
     } else throw failed
   }
   const round = made.shape
-  const props = new oc.GProp_GProps()
-  oc.BRepGProp.VolumeProperties(round, props, true, false, false)
   const top: Named = {
-    shape: props.Mass() < 0 ? round.Reversed() : round,
+    shape: roughVolume(oc, round) < 0 ? round.Reversed() : round,
     names: new ShapeIndex(oc, round, 'TopAbs_FACE').list.map(() => `round(${part.name})`),
   }
   const op = new oc.BRepAlgoAPI_Fuse()

@@ -39,7 +39,7 @@ function unevenness(oc: Kernel, e: TopoDS_Shape): 0 | 1 | 2 {
  * For each face whether the kernel's few places are exact for it: a plain surface within lines and circles, or a plane or a drawn-out curve
  * of one smooth piece within such curves.
  */
-export function plainFaces(oc: Kernel, faces: ShapeIndex, edges: ShapeIndex): boolean[] {
+function plainFaces(oc: Kernel, faces: ShapeIndex, edges: ShapeIndex): boolean[] {
   const uneven = edges.list.map((e) => unevenness(oc, e))
   const any = uneven.some((u) => u > 0)
   return faces.list.map((f) => {
@@ -67,6 +67,16 @@ function roughly(oc: Kernel, shape: TopoDS_Shape): { middle: Vec3; reach: number
 
 const pointOf = (p: { X(): number; Y(): number; Z(): number }): Vec3 => [p.X(), p.Y(), p.Z()]
 
+/**
+ * Volume of a shape by the kernel's few places, mm³; below zero when it is inside out. Quick, and right enough for its sign and for which of
+ * two is the larger; what is told comes from `massOf`.
+ */
+export function roughVolume(oc: Kernel, shape: TopoDS_Shape): number {
+  const props = new oc.GProp_GProps()
+  oc.BRepGProp.VolumeProperties(shape, props, true, false, false)
+  return props.Mass()
+}
+
 /** Area and middle of a face by the kernel. */
 function kernelFace(oc: Kernel, face: TopoDS_Shape): FaceMass {
   const props = new oc.GProp_GProps() // it adds up what it is given
@@ -74,8 +84,8 @@ function kernelFace(oc: Kernel, face: TopoDS_Shape): FaceMass {
   return { area: props.Mass(), at: pointOf(props.CentreOfMass()) }
 }
 
-/** Sums of a flat face within lines and circles, from its area and middle by the kernel; null for one that is not flat. */
-function flatSums(oc: Kernel, face: TopoDS_Face, origin: Vec3): FaceSums | null {
+/** Sums of a plain flat face, from its area and middle by the kernel; null for one that is not flat. */
+function plainFlatSums(oc: Kernel, face: TopoDS_Face, origin: Vec3): FaceSums | null {
   const surface = new oc.BRepAdaptor_Surface(face, true)
   if (String(surface.GetType()) !== 'GeomAbs_Plane') return null
   const { area, at } = kernelFace(oc, face)
@@ -103,7 +113,7 @@ export function massOf(oc: Kernel, shape: TopoDS_Shape, faces: ShapeIndex, edges
   const { middle, reach } = roughly(oc, shape)
   const sums = faces.list.map((f, i) => {
     const face = oc.TopoDS.Face(f)
-    return (plain[i] && flatSums(oc, face, middle)) || faceSums(oc, face, middle, 2 * reach, reach)
+    return (plain[i] && plainFlatSums(oc, face, middle)) || faceSums(oc, face, middle, 2 * reach, reach)
   })
   // Each face as often as solids have it, since those side by side may share one.
   let volume = 0

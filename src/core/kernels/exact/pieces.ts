@@ -3,6 +3,7 @@ import type { ExactBody } from '@/core/bodies/body'
 import { namedShape } from './boolean'
 import { finish } from './build'
 import { ShapeIndex } from './explore'
+import { roughVolume } from './mass'
 import { keptOf } from './queries'
 import { withKernel } from './scope'
 
@@ -12,14 +13,11 @@ export const largestSolids = (body: ExactBody, count: number): Promise<ExactBody
     const { shape, names } = namedShape(oc, body)
     const faces = new ShapeIndex(oc, shape, 'TopAbs_FACE')
     const solids = new ShapeIndex(oc, shape, 'TopAbs_SOLID').list
-    const size = new Map(
-      solids.map((s) => {
-        const props = new oc.GProp_GProps()
-        oc.BRepGProp.VolumeProperties(s, props, true, false, false)
-        return [s, props.Mass()]
-      }),
-    )
-    const kept = [...solids].sort((a, b) => size.get(b)! - size.get(a)!).slice(0, count)
+    const kept = solids
+      .map((s) => ({ s, volume: roughVolume(oc, s) }))
+      .sort((a, b) => b.volume - a.volume)
+      .slice(0, count)
+      .map(({ s }) => s)
     const all = new oc.TopoDS_Compound()
     const builder = new oc.TopoDS_Builder()
     builder.MakeCompound(all)

@@ -1,6 +1,6 @@
 /** Whether a STEP file holds the bodies that were sent: read back, and measured in the same way on both sides. */
 import { StepError } from '@/core/base/step-error'
-import { num } from '@/core/base/say'
+import { many, num, plural } from '@/core/base/say'
 import type { ExactBody } from '@/core/bodies/body'
 import { distance, type Vec3 } from '@/core/math/vec'
 import { ShapeIndex } from './explore'
@@ -101,7 +101,7 @@ export function compareWritten(oc: Kernel, bytes: Uint8Array, bodies: readonly S
   const sent = measured(oc, bodies)
   const faces = new ShapeIndex(oc, shape, 'TopAbs_FACE')
   const solids = new ShapeIndex(oc, shape, 'TopAbs_SOLID').list.length
-  if (solids !== sent.solids) throw failed(`it holds ${solids} solids instead of ${sent.solids}`)
+  if (solids !== sent.solids) throw failed(`it holds ${plural(solids, 'solid')} instead of ${many(sent.solids)}`)
   const mass = massOf(oc, shape, faces, new ShapeIndex(oc, shape, 'TopAbs_EDGE'))
   const read: Measured = {
     solids,
@@ -113,7 +113,7 @@ export function compareWritten(oc: Kernel, bytes: Uint8Array, bodies: readonly S
   if (faces.list.length < sent.faces.length) {
     const w = worst()
     throw failed(
-      `it holds ${faces.list.length} faces instead of ${sent.faces.length}${w ? `; ${w.words}` : ''}`,
+      `it holds ${plural(faces.list.length, 'face')} instead of ${many(sent.faces.length)}${w ? `; ${w.words}` : ''}`,
       w ?? undefined,
     )
   }

@@ -65,7 +65,7 @@ describe('STEP with colours', () => {
       () => null,
       (e: unknown) => reportError(e),
     )
-    expect(two?.message).toMatch(/it holds 1 solids instead of 2/)
+    expect(two?.message).toMatch(/it holds 1 solid instead of 2/)
   })
   it('one that is sound and differs by little is sent with a word', async () => {
     const plate = (height: number) => makeBlock([40, 30, height], [0, 0, 0], z, [1, 0, 0], 'plate')
