@@ -173,6 +173,31 @@ describe('areas', () => {
     ])
     expect(fillsOf(d).fills).toEqual([])
   })
+  it('have none of a chain in their border that hangs loose from it, however many links it has', () => {
+    const corners: Place[] = [
+      [0, 0],
+      [10, 0],
+      [10, 10],
+      [0, 10],
+    ]
+    // Three links inward from a corner, the last with a fork.
+    const tail: Place[] = [
+      [2, 2],
+      [4, 3],
+      [6, 6],
+      [7, 5],
+    ]
+    const line = (from: number, to: number): Curve => ({ kind: 'line', from, to })
+    const square = [0, 1, 2, 3].map((i) => line(i, (i + 1) % 4))
+    const { fills } = fillsOf({
+      points: [...corners, ...tail],
+      curves: [...square, line(0, 4), line(4, 5), line(5, 6), line(5, 7)],
+    })
+    expect(fills).toHaveLength(1)
+    expect(fills[0].outer.curves.map((c) => c.curve).sort()).toEqual([0, 1, 2, 3])
+    expect(fills[0].area).toBeCloseTo(100, 9)
+    expect(fills[0].outer.places).toHaveLength(4)
+  })
 })
 
 describe('freedom', () => {

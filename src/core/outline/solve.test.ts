@@ -344,3 +344,26 @@ describe('beside an independent solver (the constraint solver of the npm registr
     expect(Math.abs(s.drawing.points[2][1] - other.y)).toBeLessThan(1)
   })
 })
+
+describe('a drawing that is pulled where it cannot be', () => {
+  it('stays as it was: a circle is not pulled through its middle', () => {
+    const circle: Drawing = {
+      points: [
+        [0, 0],
+        [20, 0],
+      ],
+      curves: [
+        { kind: 'circle', centre: 0, radius: 5 },
+        { kind: 'line', from: 0, to: 1 },
+      ],
+    }
+    for (const to of [-3, -0.5]) {
+      const { drawing, holds } = drag(circle, [], [], [{ curve: 0, to }])
+      expect(holds).toBe(true)
+      expect(drawing).toEqual(circle)
+    }
+    expect(drag(circle, [], [], [{ curve: 0, to: 7 }]).drawing.curves[0]).toMatchObject({
+      radius: expect.closeTo(7, 2),
+    })
+  })
+})

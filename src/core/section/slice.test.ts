@@ -28,4 +28,23 @@ describe('sections', () => {
     expect(open.area).toBe(0)
     expect(open.length).toBeCloseTo(30, 4)
   })
+  it('where sheets share an edge one goes on through it as it was, and the other ends there', () => {
+    // A block, and a fin of two triangles that hangs on one of its upright edges and faces either way.
+    const block = box(10, 10, 10)
+    const at = (x: number, y: number, z: number) =>
+      [...Array(block.positions.length / 3).keys()].find((v) =>
+        [x, y, z].every((c, k) => block.positions[3 * v + k] === c),
+      )!
+    const [low, high] = [at(10, 10, 0), at(10, 10, 10)]
+    const n = block.positions.length / 3
+    const positions = Float32Array.from([...block.positions, 17, 10, 0, 17, 10, 10])
+    for (const fin of [
+      [low, n, n + 1, low, n + 1, high],
+      [low, n + 1, n, low, high, n + 1],
+    ]) {
+      const s = cut({ positions, triangles: Uint32Array.from([...block.triangles, ...fin]) }, 5)
+      expect(s.area).toBeCloseTo(100, 6)
+      expect(s.loops.filter((l) => l.closed)).toHaveLength(1)
+    }
+  })
 })

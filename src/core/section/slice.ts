@@ -109,14 +109,16 @@ interface Chain {
 function chainsOf(next: ReadonlyMap<number, number>, starts: readonly number[], count: number): Chain[] {
   const seen = new Uint8Array(count)
   const into = new Uint8Array(count)
-  for (const to of next.values()) into[to] = 1
+  for (const to of next.values()) into[to] = Math.min(2, into[to] + 1)
   const chains: Chain[] = []
   const walk = (from: number) => {
     const ids: number[] = []
     let at: number | undefined = from
     while (at !== undefined && !seen[at]) {
-      seen[at] = 1
       ids.push(at)
+      // What comes in from the open ends where a sheet goes through: it may not take that one's loop along.
+      if (into[at] > 1 && !into[from]) break
+      seen[at] = 1
       at = next.get(at)
     }
     if (ids.length > 1) chains.push({ ids, closed: at === from })
