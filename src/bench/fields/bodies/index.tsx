@@ -35,7 +35,10 @@ export const bodiesField: FieldKit = {
 }
 
 const clickBodies = clickHand({
-  hint: (f) => `Click each body for “${f.info.label}”; click it again to leave it out`,
+  hint({ info: { label } }) {
+    const purpose = label === 'Bodies' ? '' : ` for “${label}”`
+    return `Click bodies${purpose}; click one again to leave it out`
+  },
   take: ({ hit, field, tool }) => {
     const old = listOf(tool.values[field.key])
     return {

@@ -25,7 +25,7 @@ const handFor = (sort: PartSort): Hand => ({
     const one = sort === 'face' ? 'a face' : 'an edge'
     if (!field) return `Click ${one}`
     return many(field.info)
-      ? `Click each ${sort} for “${field.info.label}”; click it again to leave it out`
+      ? `Click ${sort}s for “${field.info.label}”; click one again to leave it out`
       : `Click ${one} for “${field.info.label}”`
   },
   move(p) {

@@ -74,7 +74,7 @@ const settings = z.object({
     { more: true },
   ).default('middle'),
   start: lengthMm('Starts off the outline by', { min: -1e5, more: true }).default(0),
-  startAt: point('Starts at', { help: 'a place, face or datum; left empty: the outline itself' }).optional(),
+  startAt: point('Starts at', { more: true, help: 'a place, face or datum to start from' }).optional(),
   startSquare: direction('Starts square to', { more: true }).optional(),
   sink: lengthMm('Sink by', {
     more: true,
