@@ -3,7 +3,10 @@ import { hermite, splineSlopes } from '@/core/math/clamped-cubic'
 import { cageTopology, limitPlaces } from '@/core/subdivision/subdivide'
 import { limitSkin } from '@/core/kinds/cage'
 import { meshVolume } from '@/core/mesh/measures'
-import { divided, loftCage, type LoftChoice, type Section } from './loft-cage'
+import { NearestInGrid } from '@/core/mesh/nearest'
+import { findSelfCrossings } from '@/core/mesh/self-crossing'
+import { evenShares, placesAt, samplesInGap, sharesByBend, type Section } from './divide-section'
+import { loftCage, type LoftChoice } from './loft-cage'
 
 const circle = (name: string, r: number, z: number, n = 200, from = 0): Section => ({
   name,
@@ -34,7 +37,11 @@ describe('cubic splines', () => {
 })
 
 describe('sections divided', () => {
-  it('evenly, or denser where they bend', () => {
+  const dividedOpen = (section: Section, columns: number, byBend: number) => {
+    const samples = placesAt(section, evenShares(columns * samplesInGap, section.closed))
+    return placesAt(section, sharesByBend([samples], section.closed, columns, byBend))
+  }
+  it('evenly', () => {
     const corner: Section = {
       name: 'L',
       closed: false,
@@ -44,18 +51,47 @@ describe('sections divided', () => {
         [30, 10, 0],
       ],
     }
-    expect(divided(corner, 5, 0)[2]).toEqual([20, 0, 0])
-    // An arc between two long lines: by bend alone all inner places lie on the arc.
+    expect(dividedOpen(corner, 4, 0)[2]).toEqual([20, 0, 0])
+  })
+  it('denser where they bend, and no gap much wider than the one beside it', () => {
+    // An arc between two long lines.
     const arc = Array.from({ length: 21 }, (_, i) => {
       const a = -Math.PI / 2 + (Math.PI / 2) * (i / 20)
       return [100 + 5 * Math.cos(a), 5 + 5 * Math.sin(a), 0] as const
     })
     const bent: Section = { name: 'bent', closed: false, places: [[0, 0, 0], ...arc, [105, 105, 0]] }
-    const inner = divided(bent, 7, 1).slice(1, -1)
-    for (const [x, y] of inner) expect(Math.hypot(x - 100, y - 5)).toBeLessThan(5.01)
-    expect(divided(bent, 7, 0).filter(([x, y]) => x > 99 && y < 6)).toHaveLength(1)
+    const onArc = (byBend: number) => dividedOpen(bent, 20, byBend).filter(([x, y]) => x > 99 && y < 6).length
+    expect(onArc(0)).toBe(1)
+    expect(onArc(0.5)).toBeGreaterThan(onArc(0))
+    expect(onArc(1)).toBeGreaterThan(5)
+    const row = dividedOpen(bent, 20, 1)
+    const gaps = row.slice(1).map((x, i) => Math.hypot(x[0] - row[i][0], x[1] - row[i][1]))
+    gaps.slice(1).forEach((g, i) => expect(Math.max(g / gaps[i], gaps[i] / g)).toBeLessThan(1.75))
+    expect(row[0]).toEqual([0, 0, 0])
+    row[20].forEach((x, k) => expect(x).toBeCloseTo([105, 105, 0][k], 6))
   })
 })
+
+/** Sections of a head: a rounded outline with a nose that comes and goes, drawn from other starts, rows as a tracing gives them. */
+const headSections = (noise: number): Section[] => {
+  let seed = 7
+  const random = () => (seed = (seed * 16807) % 2147483647) / 2147483647 - 0.5
+  const bump = (a: number) => Math.exp(-(((((a + Math.PI) % (2 * Math.PI)) - Math.PI) / 0.12) ** 2))
+  return Array.from({ length: 9 }, (_, k) => {
+    const u = k / 8
+    const nose = 20 * Math.exp(-(((u - 0.5) / 0.18) ** 2))
+    const start = 17 * k
+    return {
+      name: `s${k}`,
+      closed: true,
+      places: Array.from({ length: 180 }, (_, i) => {
+        const a = (2 * Math.PI * (i + start)) / 180
+        const r = (40 + nose * bump(a)) * (1 - 0.35 * (2 * u - 1) ** 2)
+        return [1.2 * r * Math.cos(a) + noise * random(), r * Math.sin(a) + noise * random(), 20 * k] as const
+      }),
+    }
+  })
+}
 
 describe('a cage through sections', () => {
   it('of two circles is a cylinder with flat ends: closed, on the circle, its volume', () => {
@@ -69,6 +105,23 @@ describe('a cage through sections', () => {
         expect(Math.abs(Math.hypot(skin.positions[o], skin.positions[o + 1]) - 10)).toBeLessThan(0.02)
     expect(Math.abs(meshVolume(skin) / (Math.PI * 100 * 30) - 1)).toBeLessThan(0.005)
   })
+  it.each([0, 0.3])(
+    'of a head comes closer the denser it is where it bends, and never crosses itself; noise %d',
+    (noise) => {
+      const sections = headSections(noise)
+      const off = (byBend: number) => {
+        const skin = limitSkin(loftCage(sections, { ...plain, columns: 24, rows: 3, byBend })).mesh
+        expect(findSelfCrossings(skin)).toHaveLength(0)
+        const near = new NearestInGrid(skin)
+        const far = sections.flatMap((s) => s.places.map(([x, y, z]) => Math.sqrt(near.square(x, y, z))))
+        return { mean: far.reduce((s, x) => s + x, 0) / far.length, most: Math.max(...far) }
+      }
+      const [even, half, bend] = [off(0), off(0.5), off(1)]
+        expect(half.most).toBeLessThan(even.most)
+      expect(bend.most).toBeLessThan(half.most)
+    for (const { mean } of [half, bend]) expect(mean).toBeLessThan(1.1 * even.mean)
+    },
+  )
   it('runs through the places of each section; whichever way each is drawn', () => {
     const three = [circle('a', 10, 0), circle('b', 14, 20), circle('c', 8, 50)]
     const turned = { ...three[1], places: [...three[1].places].reverse() }

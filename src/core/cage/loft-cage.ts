@@ -8,14 +8,9 @@ import { cross, normalize, sub, type Vec3 } from '@/core/math/vec'
 import { edgeKey } from '@/core/mesh/edge-key'
 import { nextInQuad } from '@/core/mesh/quad-mesh'
 import type { Cage } from '@/core/subdivision/subdivide'
+import { evenShares, placesAt, samplesInGap, sharesByBend, type Section } from './divide-section'
 import { fillRims } from './edit/bridge'
 import { throughPlaces } from './fit-cage'
-
-export interface Section {
-  readonly name: string
-  readonly places: readonly Vec3[]
-  readonly closed: boolean
-}
 
 export interface LoftChoice {
   /** Faces along each section, and rows of them between two sections. */
@@ -31,75 +26,66 @@ export interface LoftChoice {
   readonly square: number | null
 }
 
-/** Turn at each place of a section, radians. */
-function turns(p: readonly Vec3[], closed: boolean): number[] {
-  const n = p.length
-  return p.map((x, i) => {
-    if (!closed && (i === 0 || i === n - 1)) return 0
-    const [a, b] = [sub(x, p[(i + n - 1) % n]), sub(p[(i + 1) % n], x)]
-    const cos = (a[0] * b[0] + a[1] * b[1] + a[2] * b[2]) / (Math.hypot(...a) * Math.hypot(...b) || 1)
-    return Math.acos(Math.max(-1, Math.min(1, cos)))
-  })
-}
-
-/** A section divided into equal shares of its length and bend. */
-export function divided({ places, closed }: Section, count: number, byBend: number): Vec3[] {
-  const p = places
-  const n = p.length
-  const bits = closed ? n : n - 1
-  const lengths = Array.from({ length: bits }, (_, i) => Math.hypot(...sub(p[(i + 1) % n], p[i])))
-  const turn = turns(p, closed)
-  const bends = lengths.map((_, i) => (turn[i] + turn[(i + 1) % n]) / 2)
-  const [length, bend] = [lengths, bends].map((l) => l.reduce((s, x) => s + x, 0))
-  const share = lengths.map(
-    (l, i) =>
-      (1 - byBend) * (l / (length || 1)) + (bend > 1e-9 ? byBend * (bends[i] / bend) : byBend * (l / (length || 1))),
-  )
-  const total = share.reduce((s, x) => s + x, 0)
-  const out: Vec3[] = []
-  const steps = closed ? count : count - 1
-  let i = 0
-  let done = 0
-  for (let k = 0; k < count; k++) {
-    const want = (total * k) / steps
-    while (i < bits - 1 && done + share[i] < want) done += share[i++]
-    const t = share[i] > 0 ? Math.max(0, Math.min(1, (want - done) / share[i])) : 0
-    const [a, b] = [p[i], p[(i + 1) % n]]
-    out.push([a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]), a[2] + t * (b[2] - a[2])])
-  }
-  return out
-}
-
 const square = (a: Vec3, b: Vec3) => (a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 + (a[2] - b[2]) ** 2
 const middle = (p: readonly Vec3[]): Vec3 =>
   [0, 1, 2].map((k) => p.reduce((s, x) => s + x[k], 0) / p.length) as unknown as Vec3
 
-/** Closed sections may begin at any of so many places between two. */
-const finer = 8
+/** A section with even samples of it, and where along it these begin and which way they go. */
+interface Lined {
+  readonly section: Section
+  readonly samples: readonly Vec3[]
+  readonly start: number
+  readonly back: boolean
+}
 
-/** A section divided so that its places lie nearest to those of the one before, both seen from their middles: way round and start are free. */
-function linedUp(to: readonly Vec3[], section: Section, byBend: number): Vec3[] {
+function sampled(section: Section, columns: number): Lined {
   const { closed } = section
-  const n = to.length
-  const step = closed ? finer : 1
-  const fine = divided(section, n * step, byBend)
-  const [m, c] = [middle(to), middle(fine)]
-  const a = to.map((x) => sub(x, m))
-  const b = fine.map((x) => sub(x, c))
-  const all = n * step
-  let best: Vec3[] = []
-  let least = Infinity
+  return { section, samples: placesAt(section, evenShares(columns * samplesInGap, closed)), start: 0, back: false }
+}
+
+/** A section whose samples lie nearest to those of the one before, both seen from their middles: way round and start are free. */
+function linedUp(before: Lined, own: Lined): Lined {
+  const { closed } = own.section
+  const n = own.samples.length
+  const [m, c] = [middle(before.samples), middle(own.samples)]
+  const a = before.samples.map((x) => sub(x, m))
+  const b = own.samples.map((x) => sub(x, c))
+  let [best, least] = [own, Infinity]
   for (const back of [false, true])
-    for (let s = 0; s < (closed ? all : 1); s++) {
-      const at = (i: number) => (closed ? (s + (back ? all - step * i : step * i)) % all : back ? n - 1 - i : i)
+    for (let s = 0; s < (closed ? n : 1); s++) {
+      const at = (i: number) => (closed ? (s + (back ? n - i : i)) % n : back ? n - 1 - i : i)
       let sum = 0
-      for (let i = 0; i < n && sum < least; i++) sum += square(a[i], b[at(i)])
-      if (sum < least) {
-        least = sum
-        best = Array.from({ length: n }, (_, i) => fine[at(i)])
-      }
+      for (let i = 0; i < n && sum < least; i += samplesInGap) sum += square(a[i], b[at(i)])
+      if (sum >= least) continue
+      least = sum
+      best = { ...own, samples: own.samples.map((_, i) => own.samples[at(i)]), start: closed ? s / n : +back, back }
     }
   return best
+}
+
+/** Each section's places, across from one another. The section itself is asked, not its samples: those cut its corners. */
+function dividedAlike(sections: readonly Section[], { columns, byBend }: LoftChoice): Vec3[][] {
+  const lined: Lined[] = []
+  for (const s of sections) {
+    const own = sampled(s, columns)
+    lined.push(lined.length ? linedUp(lined[lined.length - 1], own) : own)
+  }
+  const { closed } = sections[0]
+  const shares = sharesByBend(
+    lined.map((l) => l.samples),
+    closed,
+    columns,
+    byBend,
+  )
+  return lined.map(({ section, start, back }) =>
+    placesAt(
+      section,
+      shares.map((u) => {
+        const at = back ? start - u : start + u
+        return closed ? at - Math.floor(at) : at
+      }),
+    ),
+  )
 }
 
 /** Unit normal of a section's own plane (Newell), toward a place. */
@@ -143,9 +129,7 @@ export function loftCage(sections: readonly Section[], choice: LoftChoice): Cage
       tryThis: 'Add a section, or let it end.',
     })
   const count = closed ? columns : columns + 1
-  const lines: Vec3[][] = []
-  for (const s of sections)
-    lines.push(lines.length ? linedUp(lines[lines.length - 1], s, choice.byBend) : divided(s, count, choice.byBend))
+  const lines = dividedAlike(sections, choice)
   // Parameters of the sections by the mean distance of their places.
   const gaps = lines.map((l, i) => {
     const next = lines[(i + 1) % lines.length]

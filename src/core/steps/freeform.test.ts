@@ -256,6 +256,12 @@ describe('cages by hand', () => {
       { one, two },
     )
     expect(Number(bent.facts.off)).toBeLessThan(Number(r.facts.off))
+    const coarse = await runStep(
+      'convert/cage-from-sections',
+      { sections: ['one', 'two'], columns: 4, rows: 2, name: 'c' },
+      { one, two },
+    )
+    expect(coarse.warnings!.join()).toMatch(/lies up to [\d.]+ mm off the sections/)
     await expect(
       runStep('convert/cage-from-sections', { sections: ['one', 'two'], columns: 7, name: 'c' }, { one, two }),
     ).rejects.toThrow(/7 is odd/)

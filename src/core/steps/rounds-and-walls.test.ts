@@ -83,6 +83,39 @@ describe('Fillet from side to side', () => {
       expect(r.warnings).toEqual([])
     }
   })
+  const ngon = (n: number, radii: readonly number[]): Place[] =>
+    Array.from({ length: n }, (_, i) => {
+      const [r, a] = [radii[i % radii.length], (2 * Math.PI * i) / n]
+      return [r * Math.cos(a), r * Math.sin(a)]
+    })
+  const shortL: Place[] = [
+    [0, 0],
+    [40, 0],
+    [40, 6],
+    [34, 6],
+    [34, 30],
+    [0, 30],
+  ]
+  it.each([
+    ['a triangle', ngon(3, [25])],
+    ['twelve corners', ngon(12, [20])],
+    ['a star', ngon(10, [30, 20])],
+    ['an L with edges shorter than twice its wall', shortL],
+  ])('of a shell over %s, its wall inside and outside, is half a cylinder over each edge', async (_, points) => {
+    const o = loop(points)
+    const solid = one(await runStep('build/extrude', { outline: 'o', distance: 20, name: 'b' }, { o }), 'b')
+    for (const side of ['in', 'out']) {
+      const set = { body: 'b', open: [top(solid)], wall: 2.5, side }
+      const tray = one(await runStep('build/shell', set, { b: solid }), 'b')
+      const rim = tray.parts.faces.findIndex((f) => f.name === top(tray).name)
+      const around = tray.parts.edges.filter((e) => e.faces.includes(rim)).reduce((s, e) => s + e.length, 0)
+      const r = await round(tray, [top(tray)])
+      // What mitres take from one side they give to the other.
+      expect(r.facts.volumeChange).toBeCloseTo((-around * corners(1.25)) / 2, 4)
+      expect(r.facts.strip).toBe(0)
+      expect(one(r, 'b').facts.faceKinds).toMatchObject({ cylinder: points.length, other: 0 })
+    }
+  })
   it('where walls lean, two fillets meet but for a strip that is told', async () => {
     const o = {
       ...loop([
@@ -115,6 +148,24 @@ describe('Fillet from side to side', () => {
     ])
     const wedge = one(await runStep('build/extrude', { outline: 'o', distance: 10, name: 'b' }, { o }), 'b')
     expect((await fails(round(wedge, [top(wedge)])))?.message).toMatch(/between .* mm wide/)
+  })
+})
+
+describe('Edges of what was turned inside', () => {
+  it.each(['build/fillet', 'build/chamfer'])('%s: a shell whose wall stands outside, mirrored too', async (kind) => {
+    const b = await block([40, 30, 20])
+    const tray = one(await runStep('build/shell', { body: 'b', open: [top(b)], wall: 2, side: 'out' }, { b }), 'b')
+    const mirrored = one(await runStep('set-down/mirror', { body: 'b', across: 'x' }, { b: tray }), 'b')
+    const [lost, size] = kind === 'build/fillet' ? [1 - Math.PI / 4, { radius: 1 }] : [0.5, { distance: 1 }]
+    for (const body of [tray, mirrored])
+      for (const [y, length] of [
+        [-2, 44],
+        [0, 40],
+      ]) {
+        const edges = [{ at: [body.facts.min[0] + 22, y, 20] }]
+        const r = await runStep(kind, { body: 'b', edges, ...size }, { b: body })
+        expect(r.facts.volumeChange).toBeCloseTo(-lost * length, 6)
+      }
   })
 })
 

@@ -2,7 +2,7 @@
 import type { TopoDS_Shape } from 'replicad-opencascadejs'
 import { num } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
-import { cross, dot, scale, sub } from '@/core/math/vec'
+import { addScaled, cross, dot, normalize, scale } from '@/core/math/vec'
 import { checkStop, quiet, type Work } from '@/core/base/work'
 import type { ExactBody } from '@/core/bodies/body'
 import { finish, runBuilder } from './build'
@@ -11,6 +11,7 @@ import { sharpEdges, type SharpEdge } from './edges'
 import { ShapeIndex } from './explore'
 import { roughVolume } from './mass'
 import type { Kernel } from './kernel'
+import { curveOf, nearestOn } from './queries'
 import { withKernel } from './scope'
 
 /** Edges by number, with their size. */
@@ -76,18 +77,23 @@ const chamfers: Feature = {
   },
 }
 
+/** How far beside an edge a face is looked for, as a share of the edge's length. */
+const nearby = 1e-3
+
 /** Whether edges between flat faces are all outer ones (1) or all inner ones (-1); 0 where that is not clear. */
-function turnOf(body: ExactBody, sets: readonly { edges: SharpEdge[] }[]): -1 | 0 | 1 {
+function turnOf(oc: Kernel, body: ExactBody, sets: readonly { edges: SharpEdge[] }[]): -1 | 0 | 1 {
   const signs = new Set<number>()
   for (const { edges } of sets)
-    for (const { index } of edges) {
+    for (const { index, edge, faces } of edges) {
       const [f, g] = body.parts.edges[index].faces.map((i) => body.parts.faces[i])
-      if (f.shape !== 'plane' || g.shape !== 'plane' || !f.axis) return 0
-      // Seen from the edge, the other face lies below the first one's plane where the edge is an outer one.
       const e = body.parts.edges[index]
-      const away = g.axis && e.axis ? cross(e.axis, g.axis) : sub(g.at, e.at)
-      const inward = dot(away, sub(g.at, e.at)) < 0 ? scale(away, -1) : away
-      signs.add(Math.sign(-dot(f.axis, inward)))
+      if (f.shape !== 'plane' || g.shape !== 'plane' || !f.axis || !g.axis || !e.axis) return 0
+      // Seen from the edge, the other face lies below the first one's plane where the edge is an outer one. Which way it lies is asked
+      // beside the edge: its middle may be anywhere, as that of a rim is.
+      const p = curveOf(oc, oc.TopoDS.Edge(edge)).at(0.5)
+      const away = scale(normalize(cross(e.axis, g.axis)), nearby * e.length)
+      const far = [1, -1].map((way) => nearestOn(oc, faces[1], addScaled(p, away, way)).distance)
+      signs.add(Math.sign(-dot(f.axis, far[0] < far[1] ? away : scale(away, -1))))
     }
   return signs.size === 1 ? ([...signs][0] as -1 | 0 | 1) : 0
 }
@@ -131,7 +137,7 @@ const edged = (
         },
       )
     // Outer edges lose, inner ones gain: the kernel sometimes calls the other sound.
-    const turn = turnOf(body, sets)
+    const turn = turnOf(oc, body, sets)
     const plausible = (v: number) => turn * (body.facts.volume - v) > -1e-9 * body.facts.volume
     const tooLarge = () => {
       // What works is looked for by halving (at most a dozen builds).

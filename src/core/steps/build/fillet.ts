@@ -22,7 +22,7 @@ const byRadius = { field: 'how', is: ['radius'] }
 
 export const fillet = defineStep({
   kind: 'build/fillet',
-  version: 2,
+  version: 3,
   title: 'Fillet',
   order: 70,
   past: 'Rounded',

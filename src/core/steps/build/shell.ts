@@ -28,7 +28,7 @@ async function otherWalls(body: ExactBody, names: readonly string[], by: number)
 
 export const shell = defineStep({
   kind: 'build/shell',
-  version: 2,
+  version: 3,
   title: 'Shell',
   order: 74,
   past: 'Shelled',

@@ -2,9 +2,10 @@ import { z } from 'zod'
 import { mm, plural } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { cageBody, isOutline } from '@/core/bodies/body'
-import { loftCage, type Section } from '@/core/cage/loft-cage'
+import type { Section } from '@/core/cage/divide-section'
+import { loftCage } from '@/core/cage/loft-cage'
 import { limitSkin } from '@/core/kinds/cage'
-import { longestRow } from '@/core/kinds/outline'
+import { longestRow, runsOf } from '@/core/kinds/outline'
 import { NearestInGrid } from '@/core/mesh/nearest'
 import { cageTopology, type Cage } from '@/core/subdivision/subdivide'
 import { bodyRefs, count, newBody, percent, toggle } from '@/core/step/fields'
@@ -13,6 +14,31 @@ import { defineStep, freeName } from '@/core/step/step'
 
 /** More faces are no cage to work on by hand. */
 const mostFaces = 20_000
+
+/** A cage further off its sections than this share of their size does not show them. */
+const strays = 0.02
+
+function flawsOf(sections: readonly (Section & { runs: number })[], off: number): string[] {
+  const flaws = sections
+    .filter((s) => s.runs > 1)
+    .map((s) => `"${s.name}" has ${s.runs} separate runs; only its longest is lofted through.`)
+  const size = Math.max(...sections.map((s) => sizeOf(s.places)))
+  if (off > strays * size)
+    flaws.push(
+      `The surface lies up to ${mm(off, 2)} off the sections: take more faces along them, or less “Denser where they bend”.`,
+    )
+  return flaws
+}
+
+/** Longest side of the box around places, mm. */
+function sizeOf(places: Section['places']): number {
+  return Math.max(
+    ...[0, 1, 2].map((k) => {
+      const all = places.map((p) => p[k])
+      return all.reduce((m, x) => Math.max(m, x), -Infinity) - all.reduce((m, x) => Math.min(m, x), Infinity)
+    }),
+  )
+}
 
 /** The greatest distance of the sections' places from the smooth surface, mm. */
 function offSections(sections: readonly Section[], cage: Cage): number {
@@ -24,7 +50,7 @@ function offSections(sections: readonly Section[], cage: Cage): number {
 
 export const cageFromSections = defineStep({
   kind: 'convert/cage-from-sections',
-  version: 1,
+  version: 2,
   title: 'Cage from sections',
   order: 61.2,
   past: 'Lofted a cage through',
@@ -43,7 +69,7 @@ export const cageFromSections = defineStep({
     columns: count('Faces along each section', { min: 2, max: 400 }).default(12),
     rows: count('Rows between two sections', { min: 1, max: 100 }).default(3),
     byBend: percent('Denser where they bend', {
-      help: '0 % evenly along each section, 100 % by its bend alone',
+      help: '0 % evenly along each section, 100 % by bend alone, as far as a smooth surface stands it',
     }).default(0),
     caps: toggle('Flat ends').default(true),
     round: toggle('Runs round to the first', { more: true }).default(false),
@@ -53,7 +79,7 @@ export const cageFromSections = defineStep({
   }),
   run({ settings: s, body, names }) {
     freeName(names, s.name)
-    const sections = s.sections.map((name): Section => {
+    const sections = s.sections.map((name): Section & { runs: number } => {
       const o = body(name)
       const row = isOutline(o) ? longestRow(o) : null
       if (!row)
@@ -61,7 +87,7 @@ export const cageFromSections = defineStep({
           where: { body: name },
           tryThis: 'Choose another outline.',
         })
-      return { name, places: row.places, closed: row.closed }
+      return { name, places: row.places, closed: row.closed, runs: isOutline(o) ? runsOf(o).length : 1 }
     })
     const many = s.columns * s.rows * sections.length
     if (many > mostFaces)
@@ -90,6 +116,7 @@ export const cageFromSections = defineStep({
     const off = offSections(sections, cage)
     return Promise.resolve({
       bodies: { [s.name]: cageBody(cage) },
+      warnings: flawsOf(sections, off),
       facts: { faces, open, closed: open === 0, sections: sections.length, off },
       said: `${plural(faces, 'face')} through ${plural(sections.length, 'section')}${open ? ` · ${plural(open, 'edge')} at rims` : ' · closed'} · off the sections by at most ${mm(off, 3)}`,
     })
