@@ -3,9 +3,9 @@ import { spawn, spawnSync } from 'node:child_process'
 import { existsSync, renameSync, rmSync, statSync } from 'node:fs'
 import path from 'node:path'
 import { parseArgs } from 'node:util'
-import pg from 'pg'
 import { bundle } from './bundle.mjs'
 import { claim, runningOn } from './data-folder.mjs'
+import { beside, databaseAt, dropIncoming, exchange, incoming, makeIncoming, recoverLive } from './exchange.mjs'
 import { startPostgres } from './postgres.mjs'
 import { needPostgres, Problem, root, say } from './setup.mjs'
 
@@ -73,51 +73,33 @@ export async function restoreFrom(folder, file) {
   if (listed.status !== 0 || !/TABLE public revisions /.test(listed.stdout))
     throw new Problem(`${file} is no backup of a bench, or is damaged. Nothing was changed.`)
   await bundle()
-  await withDatabase(folder, async (url) => {
-    const at = (name) => Object.assign(new URL(url), { pathname: `/${name}` }).toString()
-    const live = new URL(url).pathname.slice(1)
-    const client = new pg.Client({ connectionString: at('template1') })
-    await client.connect()
-    try {
-      await client.query('drop database if exists restoring with (force)')
-      await client.query('create database restoring template template0')
-      await tool('pg_restore', at('restoring'), ['--dbname=restoring', '--no-owner', '--exit-on-error', file]).catch(
-        (e) => {
+  await withDatabase(folder, (url) =>
+    beside(url, async (client) => {
+      const live = new URL(url).pathname.slice(1)
+      await recoverLive(client, live)
+      await makeIncoming(client)
+      try {
+        await tool('pg_restore', databaseAt(url, incoming), [
+          `--dbname=${incoming}`,
+          ...['--no-owner', '--exit-on-error', file],
+        ]).catch((e) => {
           throw new Problem(`The backup cannot be read whole, so nothing was changed. ${e.message}`)
-        },
-      )
-      const migrated = spawnSync(process.execPath, [path.join(root, '.build/migrate.mjs')], {
-        cwd: root,
-        env: { ...process.env, GLUE_BENCH_DATABASE: at('restoring') },
-        encoding: 'utf8',
-      })
-      if (migrated.status !== 0)
-        throw new Problem(
-          `The backup comes from a version this one cannot read. Nothing was changed. ${migrated.stderr}`,
-        )
-      await client.query('drop database if exists before_restore with (force)')
-      // The names change hands while nobody is connected; whoever was comes back by itself.
-      for (const name of [live, 'restoring']) {
-        await client.query(`alter database ${name} allow_connections false`)
-        await client.query('select pg_terminate_backend(pid) from pg_stat_activity where datname = $1', [name])
+        })
+        const migrated = spawnSync(process.execPath, [path.join(root, '.build/migrate.mjs')], {
+          cwd: root,
+          env: { ...process.env, GLUE_BENCH_DATABASE: databaseAt(url, incoming) },
+          encoding: 'utf8',
+        })
+        if (migrated.status !== 0)
+          throw new Problem(
+            `The backup comes from a version this one cannot read. Nothing was changed. ${migrated.stderr}`,
+          )
+        await exchange(client, live)
+      } finally {
+        await dropIncoming(client).catch(() => {})
       }
-      for (let i = 0; ; i++) {
-        const { rows } = await client.query('select 1 from pg_stat_activity where datname in ($1, $2) limit 1', [
-          live,
-          'restoring',
-        ])
-        if (!rows.length || i > 100) break
-        await new Promise((r) => setTimeout(r, 50))
-      }
-      await client.query(`alter database ${live} rename to before_restore`)
-      await client.query(`alter database restoring rename to ${live}`)
-    } finally {
-      for (const name of [live, 'before_restore'])
-        await client.query(`alter database ${name} allow_connections true`).catch(() => {})
-      await client.query('drop database if exists restoring with (force)').catch(() => {})
-      await client.end()
-    }
-  })
+    }),
+  )
 }
 
 /** The verbs. */

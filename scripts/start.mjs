@@ -8,6 +8,7 @@ import { parseArgs } from 'node:util'
 import { bundle } from './bundle.mjs'
 import { claim } from './data-folder.mjs'
 import { passPhrase } from './pass-phrase.mjs'
+import { beside, recoverLive } from './exchange.mjs'
 import { freePort, openCluster } from './postgres.mjs'
 import { Problem, root, say } from './setup.mjs'
 import { nodeChild, supervisor } from './supervise.mjs'
@@ -137,6 +138,7 @@ export async function startAll({
     going()
     parts.watch('database', cluster.start, 'SIGINT')
     await until(parts, cluster.ready, 'database', going, logs)
+    await beside(cluster.url, (client) => recoverLive(client, new URL(cluster.url).pathname.slice(1)))
     const env = {
       ...process.env,
       ...extra,
