@@ -74,6 +74,19 @@ const ladder = (rungs: number) =>
     )}</resources><build><item objectid="${rungs - 1}"/></build>`,
   )
 
+/** A grid of triangles as one object, placed again and again by rungs that each hold the one before `wide` times. */
+const meshLadder = (triangles: number, rungs: number, wide: number) =>
+  model(
+    `<resources><object id="0"><mesh><vertices>${times(triangles + 2, (i) => `<vertex x="${i >> 1}" y="${i & 1}" z="0"/>`)}</vertices><triangles>${times(
+      triangles,
+      (i) => `<triangle v1="${i}" v2="${i + 1}" v3="${i + 2}"/>`,
+    )}</triangles></mesh></object>${times(
+      rungs,
+      (i) =>
+        `<object id="${i + 1}"><components>${times(wide, () => `<component objectid="${i}"/>`)}</components></object>`,
+    )}</resources><build><item objectid="${rungs}"/></build>`,
+  )
+
 const cube = ['v 0 0 0', 'v 1 0 0', 'v 1 1 0', 'v 0 1 0', 'v 0 0 1', 'v 1 0 1', 'v 1 1 1', 'v 0 1 1'].join('\n')
 
 export const hostile: readonly Hostile[] = [
@@ -199,6 +212,48 @@ export const hostile: readonly Hostile[] = [
     gives: /more than 20.?000 objects/,
   },
   { name: '3MF component ladder', file: 'a.3mf', bytes: () => zipModel(ladder(31)), gives: /placed objects/ },
+  {
+    name: '3MF that places 2 000 triangles 30 000 times',
+    file: 'a.3mf',
+    bytes: () => zipModel(meshLadder(2000, 3, 31)),
+    gives: /triangles, components placed again counted/,
+  },
+  {
+    name: '3MF that places 400 triangles 46 000 times',
+    file: 'a.3mf',
+    bytes: () => zipModel(meshLadder(400, 3, 36)),
+    gives: /triangles, components placed again counted/,
+  },
+  {
+    name: '3MF element with 700 000 attributes',
+    file: 'a.3mf',
+    bytes: () => zipModel(model(`<resources><object id="0" ${times(700_000, (i) => `a${i}="" `)}/></resources>`)),
+    gives: /no triangles|attributes/,
+  },
+  {
+    name: '3MF with an attribute of 40 MB',
+    file: 'a.3mf',
+    bytes: () => zipModel(model(`<resources><object id="0" name="${' '.repeat(40 << 20)}"/></resources>`)),
+    gives: /no triangles|attribute/,
+  },
+  {
+    name: '3MF of 40 MB of one text',
+    file: 'a.3mf',
+    bytes: () => zipModel(model(`<metadata>${'a'.repeat(40 << 20)}</metadata>`)),
+    gives: /no triangles|text/,
+  },
+  {
+    name: '3MF of 24 MB of empty elements',
+    file: 'a.3mf',
+    bytes: () => zipModel(model('<b/>'.repeat(6 << 20))),
+    gives: /no triangles/,
+  },
+  {
+    name: '3MF with a comment of 40 MB',
+    file: 'a.3mf',
+    bytes: () => zipModel(model(`<!--${' '.repeat(40 << 20)}-->`)),
+    gives: /no triangles|comment/,
+  },
   {
     name: '3MF of 200 MB of blanks',
     file: 'a.3mf',

@@ -1,8 +1,8 @@
-/** Runs a headless verb in a thread of its own, and ends it when a file takes longer than one of its size may. */
+/** Runs a headless verb in a thread of its own, and ends it when a file takes more of a processor than one of its size may. */
 import { isMainThread, parentPort, Worker } from 'node:worker_threads'
 import type { ErrorReport } from '@/core/base/step-error'
 
-/** Says to the watch how long the next thing may take, ms; null: as long as it likes. */
+/** Says to the watch how much of a processor the next thing may take, ms; null: as much as it likes. */
 export const within = (ms: number | null): void => {
   if (!isMainThread) parentPort!.postMessage({ within: ms })
 }
@@ -10,6 +10,14 @@ export const within = (ms: number | null): void => {
 /** Says to the watch what was done so far, for when it has to tell. */
 export const soFar = (report: object): void => {
   if (!isMainThread) parentPort!.postMessage({ soFar: report })
+}
+
+/** How often processor time is looked at, ms. */
+const lookEvery = 200
+
+const processorTime = (): number => {
+  const { user, system } = process.cpuUsage()
+  return (user + system) / 1000
 }
 
 /** Exit codes of a process that a signal ended (POSIX shells: 128 and its number). */
@@ -31,7 +39,7 @@ export function watchOver(
       stopped(done)
       process.exit(code)
     })
-  let deadline: ReturnType<typeof setTimeout> | undefined
+  let look: ReturnType<typeof setInterval> | undefined
   let late = false
   thread.on('message', (message: { within: number | null } | { soFar: object }) => {
     if ('soFar' in message) {
@@ -39,27 +47,31 @@ export function watchOver(
       return
     }
     const { within: ms } = message
-    clearTimeout(deadline)
+    clearInterval(look)
     if (ms === null) return
-    deadline = setTimeout(() => {
+    // Not by the clock: what runs beside is no fault of the file.
+    const end = processorTime() + ms
+    look = setInterval(() => {
+      if (processorTime() < end) return
+      clearInterval(look)
       late = true
       tooSlow(
         {
           code: 'too-slow',
-          message: `Reading this file took longer than a file of its size may take (${Math.round(ms / 1000)} s).`,
+          message: `Reading this file took more than a file of its size may take (${Math.round(ms / 1000)} s of a processor).`,
           tryThis: 'It is probably damaged: export it again, or in another format.',
         },
         done,
       )
       void thread.terminate()
-    }, ms)
+    }, lookEvery)
   })
   thread.on('error', (error) => {
     process.stderr.write(`${error.message}\n`)
     process.exitCode = 1
   })
   thread.on('exit', (code) => {
-    clearTimeout(deadline)
+    clearInterval(look)
     process.exitCode = late ? 1 : code
   })
 }

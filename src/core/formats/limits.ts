@@ -7,6 +7,8 @@ export const mostObjects = 20_000
 /** Places that components may put objects at, empty ones counted. */
 export const mostInstances = 50_000
 export const mostTriangles = 20_000_000
+/** Triangles that the components of a package of so many bytes may place, repeated ones counted: a small one makes no gigabytes. */
+export const mostPlaced = (bytes: number): number => Math.min(mostTriangles, 1_000_000 + 200 * bytes)
 /** How deep XML elements may stand in one another. */
 export const deepest = 64
 /** Unpacked bytes of a package: at most so many, and at most so many times the file's size but for a few megabytes. */

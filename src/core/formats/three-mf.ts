@@ -10,7 +10,7 @@ import {
   deepest,
   mostInstances,
   mostObjects,
-  mostTriangles,
+  mostPlaced,
   mostUnpacked,
   mostUnpackedTimes,
   tooMuch,
@@ -239,6 +239,7 @@ export function readThreeMf(bytes: Uint8Array): FileModel {
   }
   const main = modelOf(root)
   const parts: FilePart[] = []
+  const most = mostPlaced(bytes.length)
   let triangles = 0,
     places = 0
   const place = (path: string, id: string, map: Affine, name: string | null, depth: number) => {
@@ -250,7 +251,8 @@ export function readThreeMf(bytes: Uint8Array): FileModel {
     if (++places > mostInstances) throw tooMuch('placed objects', mostInstances)
     if (object.triangles.length) {
       triangles += object.triangles.length / 3
-      if (triangles > mostTriangles) throw tooMuch('triangles, components placed again counted', mostTriangles)
+      if (triangles > most)
+        throw tooMuch(`triangles, components placed again counted, for its ${Math.ceil(bytes.length / 1024)} kB`, most)
       const colour = object.material && model.colours.get(object.material.group)?.[object.material.at]
       parts.push({
         name: name ?? object.name,

@@ -14,6 +14,7 @@ const tasks = {
   tell: () => { send({ message: 'half way' }); return 'told' },
   loop: () => { for (;;); },
   slow: ([ms]) => { send({ within: ms }); for (;;); },
+  idle: async ([ms]) => { send({ within: ms }); await new Promise((r) => setTimeout(r, 4 * ms)); return 'in time' },
   quick: ([ms]) => { send({ within: ms }); send({ within: null }); return 'in time' },
   buffers: () => { for (;;) held.push(new Uint8Array(8 * MB).fill(1)) },
   kernel: () => { const m = new WebAssembly.Memory({ initial: 1, maximum: 65536 }); for (;;) { m.grow(128); new Uint8Array(m.buffer).fill(1, m.buffer.byteLength - 128 * 65536) } },
@@ -22,7 +23,7 @@ const tasks = {
   exit: () => process.exit(3),
   spent: () => 'spent ' + process.pid,
 }
-process.on('message', ({ task }) => send({ result: tasks[task[0]](task.slice(1)) }))
+process.on('message', async ({ task }) => send({ result: await tasks[task[0]](task.slice(1)) }))
 process.on('disconnect', () => process.exit(0))
 `
 const memory = 300 * 2 ** 20
@@ -73,9 +74,10 @@ describe('a crew', () => {
       expect(await Promise.all([crew.run(['add', 2, 2]), crew.run(['add', 3, 3])])).toEqual([4, 6])
     },
   )
-  it('ends what takes longer than it may, and not what is done in time', async () => {
+  it('ends what takes more of a processor than it may, and not what is done in time or had to wait', async () => {
     expect(await why(['slow', 200])).toBe('time')
     expect(await why(['quick', 200])).toBe('result in time')
+    expect(await why(['idle', 200])).toBe('result in time')
     expect(await crew.run(['add', 2, 2])).toBe(4)
   })
   it('stops on request, under way or still waiting', async () => {

@@ -18,7 +18,10 @@ export class Ended extends Error {
   }
 }
 
-/** What a child sends: the end of its task, something on the way, or how long the next thing may take (ms; null: as long as it likes). */
+/**
+ * What a child sends: the end of its task, something on the way, or how much of a processor the next thing may take (ms; null: as much as
+ * it likes).
+ */
 export type FromChild<Result, Message> = { result: Result } | { message: Message } | { within: number | null }
 
 interface Pending<Task, Result> {
@@ -30,7 +33,8 @@ interface Member<Task, Result> {
   child: ChildProcess
   pending: Pending<Task, Result> | null
   why: Ended | null
-  deadline: ReturnType<typeof setTimeout> | null
+  /** What the thing under way may take, ms of a processor, and what the process had taken when it began. */
+  bound: { ms: number; from: number } | null
 }
 
 export interface CrewOptions<Task, Result, Message> {
@@ -46,7 +50,7 @@ export interface CrewOptions<Task, Result, Message> {
   spent?(result: Result, task: Task): boolean
 }
 
-/** How often the memory of busy members is looked at, ms. */
+/** How often the memory and the processor time of busy members are looked at, ms. */
 const lookEvery = 150
 const pageSize = 4096
 
@@ -54,6 +58,21 @@ const pageSize = 4096
 export function residentBytes(pid: number): number {
   try {
     return Number(readFileSync(`/proc/${pid}/statm`, 'utf8').split(' ')[1]) * pageSize
+  } catch {
+    return 0
+  }
+}
+
+/** Linux counts processor time for programs in hundredths of a second, whatever the kernel's own clock (time(7)). */
+const tick = 10
+
+/** Processor time that a process has taken so far, ms (proc(5), stat: utime and stime); 0 when it is gone. */
+export function processorTimeOf(pid: number): number {
+  try {
+    const stat = readFileSync(`/proc/${pid}/stat`, 'utf8')
+    // Its name, in brackets, may hold anything.
+    const fields = stat.slice(stat.lastIndexOf(')') + 2).split(' ')
+    return (Number(fields[11]) + Number(fields[12])) * tick
   } catch {
     return 0
   }
@@ -124,7 +143,7 @@ export class Crew<Task, Result, Message> {
       serialization: 'json',
       stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     })
-    const member: Member<Task, Result> = { child, pending: null, why: null, deadline: null }
+    const member: Member<Task, Result> = { child, pending: null, why: null, bound: null }
     this.members.add(member)
     // When the machine itself runs out of memory, this goes first and not the database.
     try {
@@ -136,7 +155,6 @@ export class Crew<Task, Result, Message> {
     child.on('error', () => {})
     child.once('exit', (code, signal) => {
       this.members.delete(member)
-      if (member.deadline) clearTimeout(member.deadline)
       // A heap that cannot grow ends V8 by SIGABRT or SIGTRAP, with code 134 or 133.
       const heapFull = signal === 'SIGABRT' || signal === 'SIGTRAP' || code === 134 || code === 133
       const why = member.why ?? new Ended(heapFull ? 'memory' : 'crashed', signal ?? `code ${code}`)
@@ -163,19 +181,14 @@ export class Crew<Task, Result, Message> {
 
   private hear(member: Member<Task, Result>, m: FromChild<Result, Message>): void {
     if ('within' in m) {
-      if (member.deadline) clearTimeout(member.deadline)
-      member.deadline =
-        m.within === null
-          ? null
-          : setTimeout(() => this.kill(member, new Ended('time', `${Math.round(m.within! / 1000)} s`)), m.within)
+      member.bound = m.within === null ? null : { ms: m.within, from: processorTimeOf(member.child.pid ?? 0) }
     } else if (member.pending) {
       if ('message' in m) this.options.hear(member.pending.task, m.message)
       else {
         const { done, task } = member.pending
         member.pending = null
         if (this.options.spent?.(m.result, task)) this.kill(member, new Ended('crashed', 'replaced'))
-        if (member.deadline) clearTimeout(member.deadline)
-        member.deadline = null
+        member.bound = null
         done(m.result)
         this.give()
       }
@@ -184,8 +197,12 @@ export class Crew<Task, Result, Message> {
 
   private look(): void {
     const { memory } = this.options
-    for (const m of this.members)
-      if (m.pending && residentBytes(m.child.pid ?? 0) > memory)
-        this.kill(m, new Ended('memory', `${Math.round(memory / 2 ** 20)} MB`))
+    for (const m of this.members) {
+      if (!m.pending) continue
+      const pid = m.child.pid ?? 0
+      if (residentBytes(pid) > memory) this.kill(m, new Ended('memory', `${Math.round(memory / 2 ** 20)} MB`))
+      else if (m.bound && processorTimeOf(pid) - m.bound.from > m.bound.ms)
+        this.kill(m, new Ended('time', `${Math.round(m.bound.ms / 1000)} s`))
+    }
   }
 }

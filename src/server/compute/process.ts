@@ -58,7 +58,7 @@ const faults: Record<Exclude<Ended['why'], 'stopped'>, (detail: string) => Error
   }),
   time: (detail) => ({
     code: 'too-slow',
-    message: `Reading this file took longer than a file of its size may take (${detail}).`,
+    message: `Reading this file took more than a file of its size may take (${detail} of a processor).`,
     tryThis: 'It is probably damaged: export it again, or in another format.',
   }),
   crashed: (detail) => ({
