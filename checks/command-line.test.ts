@@ -1,7 +1,16 @@
 /** The command line as scripts meet it: exit codes, JSON, files, equal bytes on two runs. */
 import { afterAll, beforeAll, describe, expect, it } from '@jest/globals'
 import { spawn, spawnSync } from 'node:child_process'
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs'
 import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { strFromU8, unzipSync } from 'fflate'
@@ -22,6 +31,27 @@ beforeAll(() => {
   )
 })
 afterAll(() => rmSync(dir, { recursive: true, force: true }))
+
+describe('a full disk', () => {
+  it('is told in a sentence, by what writes one file and by a run', () => {
+    const full = (name: string) => symlinkSync('/dev/full', at(name))
+    full('full.stl.part')
+    const converted = run('convert', at('ball.stl'), at('full.stl'))
+    expect(converted.stderr).toMatch(/^The disk is full/)
+    expect(converted.status).toBe(1)
+    mkdirSync(at('full'))
+    full('full/ball.stl.part')
+    const steps = [
+      { id: '1', kind: 'bring-in/file', set: { file: 'ball.stl', name: 'b' } },
+      { id: '2', kind: 'send-out/file', set: { bodies: ['b'], file: 'ball.stl' } },
+    ]
+    writeFileSync(at('full.json'), JSON.stringify({ format: 'glue-bench/recipe', version: 1, steps }))
+    const ran = run('run', at('full.json'), '--out', at('full'))
+    expect(ran.stderr).toMatch(/The disk is full/)
+    expect(ran.status).toBe(1)
+    expect(readdirSync(at('full'))).toEqual([])
+  })
+})
 
 describe('a run that is ended', () => {
   it('has written each file and the report as far as it came, and says so', async () => {

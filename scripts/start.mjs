@@ -143,6 +143,7 @@ export async function startAll({
       ...process.env,
       ...extra,
       GLUE_BENCH_DATABASE: cluster.url,
+      GLUE_BENCH_DATA: data,
       NEXT_TELEMETRY_DISABLED: '1',
       NODE_ENV: 'production',
     }

@@ -1,5 +1,5 @@
 /** `convert`: one file to another, by ending, through the same steps as everything else. */
-import { readFile, writeFile } from 'node:fs/promises'
+import { readFile } from 'node:fs/promises'
 import path from 'node:path'
 import { hashBytes } from '@/core/base/hash'
 import { evaluate, MemoryStore, type Evaluation } from '@/core/recipe/evaluate'
@@ -7,6 +7,7 @@ import { parseRecipe, type Recipe } from '@/core/recipe/recipe'
 import { StepError } from '@/core/base/step-error'
 import { quiet } from '@/core/base/work'
 import { within } from './watch'
+import { writeWhole } from './write-whole'
 
 /** Brings one file in under the name "body". */
 export async function bringIn(
@@ -56,7 +57,7 @@ export async function convertFile(from: string, to: string, unit?: string, toler
   })
   const result = await run(full)
   const out = result.steps[1]
-  await writeFile(to, await store.bytes(out.files[0].hash))
+  await writeWhole(to, await store.bytes(out.files[0].hash))
   return {
     ok: true,
     read: result.steps[0].facts,

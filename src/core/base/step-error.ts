@@ -1,4 +1,6 @@
 /** The one kind of failure a step may end in: a code for scripts and a sentence for the maker. */
+import { isDiskFull } from './disk-full'
+
 export interface ErrorPlace {
   readonly point?: readonly [number, number, number]
   readonly body?: string
@@ -49,6 +51,12 @@ export function reportError(error: unknown): ErrorReport {
       ...(error.details.where ? { where: error.details.where } : {}),
     }
   if (error instanceof Stopped) return { code: 'stopped', message: 'Stopped before it was done.' }
+  if (isDiskFull(error))
+    return {
+      code: 'disk-full',
+      message: 'The disk is full: this could not be kept. What was kept before is still there.',
+      tryThis: 'Free some space, then try again.',
+    }
   const text = error instanceof Error ? error.message : String(error)
   if (/memory|allocation|Invalid typed array length|Array buffer/i.test(text))
     return {

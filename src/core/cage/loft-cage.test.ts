@@ -117,9 +117,9 @@ describe('a cage through sections', () => {
         return { mean: far.reduce((s, x) => s + x, 0) / far.length, most: Math.max(...far) }
       }
       const [even, half, bend] = [off(0), off(0.5), off(1)]
-        expect(half.most).toBeLessThan(even.most)
+      expect(half.most).toBeLessThan(even.most)
       expect(bend.most).toBeLessThan(half.most)
-    for (const { mean } of [half, bend]) expect(mean).toBeLessThan(1.1 * even.mean)
+      for (const { mean } of [half, bend]) expect(mean).toBeLessThan(1.1 * even.mean)
     },
   )
   it('runs through the places of each section; whichever way each is drawn', () => {

@@ -33,6 +33,20 @@ describe('answers', () => {
       error: { code: 'database-away' },
     })
     expect(log).toHaveBeenCalledTimes(2)
+    // As the database says it, with what was asked around it; and as a file system does.
+    const refused = Object.assign(new Error('could not extend file "base/5/1": No space left'), { code: '53100' })
+    for (const full of [
+      new Error('Failed query: insert', { cause: refused }),
+      Object.assign(new Error('write'), { code: 'ENOSPC' }),
+    ])
+      expect(await fail(full)).toEqual({
+        status: 507,
+        error: {
+          code: 'disk-full',
+          message: 'The disk is full: this could not be kept. What was kept before is still there.',
+          tryThis: 'Free some space, then try again.',
+        },
+      })
     log.mockRestore()
   })
   it('to writes from another site are refusals', async () => {

@@ -1,15 +1,18 @@
 /** What every route handler shares: same-origin writes, clear errors, JSON. */
 import type { z } from 'zod'
+import { isDiskFull } from '@/core/base/disk-full'
 import { isAway } from '@/server/db/away'
+import { fullDisk } from '@/server/store/space'
 import { readBody } from './body'
 import { sayIssues } from '@/core/recipe/recipe'
-import { reportError, StepError } from '@/core/base/step-error'
+import { reportError, StepError, type ErrorReport } from '@/core/base/step-error'
 
 const statusOf: Record<string, number> = {
   'not-found': 404,
   'out-of-date': 409,
   'no-more': 409,
   'too-large': 413,
+  'disk-full': 507,
   forbidden: 403,
   'bad-request': 400,
   'bad-recipe': 400,
@@ -30,20 +33,32 @@ export async function respond(request: Request, work: () => Promise<Response | o
     const result = await work()
     return result instanceof Response ? result : Response.json(result ?? { ok: true })
   } catch (error) {
-    const known = error instanceof StepError
-    const away = !known && isAway(error)
-    if (!known) console.error(away ? String(error).slice(0, 200) : error)
-    const report = away
-      ? {
-          code: 'database-away',
-          message: 'The database is not answering just now.',
-          tryThis: 'Wait a moment; nothing applied is lost.',
-        }
-      : known
-        ? reportError(error)
-        : { code: 'unexpected', message: 'Something went wrong on the server.', tryThis: 'Try again.' }
-    return Response.json({ error: report }, { status: away ? 503 : known ? (statusOf[report.code] ?? 422) : 500 })
+    const { report, status } = await told(error)
+    return Response.json({ error: report }, { status })
   }
+}
+
+const away = {
+  code: 'database-away',
+  message: 'The database is not answering just now.',
+  tryThis: 'Wait a moment; nothing applied is lost.',
+}
+const unknown = { code: 'unexpected', message: 'Something went wrong on the server.', tryThis: 'Try again.' }
+
+/** A failure as it is answered; what is no sentence yet goes to the log. */
+async function told(error: unknown): Promise<{ report: ErrorReport; status: number }> {
+  const known = (e: unknown) => {
+    const report = reportError(e)
+    return { report, status: statusOf[report.code] ?? 422 }
+  }
+  if (error instanceof StepError || isDiskFull(error)) return known(error)
+  if (!isAway(error)) {
+    console.error(error)
+    return { report: unknown, status: 500 }
+  }
+  console.error(String(error).slice(0, 200))
+  const full = await fullDisk()
+  return full ? known(full) : { report: away, status: 503 }
 }
 
 function requireSameOrigin(request: Request): void {

@@ -3,12 +3,14 @@ import { createHash } from 'node:crypto'
 import type { Db } from '@/server/db/client'
 import { StepError } from '@/core/base/step-error'
 import { putBlob } from '@/server/store/blobs'
+import { requireSpace } from '@/server/store/space'
 import { readBody } from './body'
 
 /** Largest upload, bytes. */
 export const uploadLimit = Number(process.env.GLUE_BENCH_UPLOAD_MB ?? 512) * 2 ** 20
 
 export async function storeUpload(db: Db, request: Request): Promise<{ hash: string; size: number }> {
+  await requireSpace(Math.min(uploadLimit, Number(request.headers.get('content-length') ?? 0)))
   const bytes = await readBody(
     request,
     uploadLimit,

@@ -4,6 +4,7 @@ import { currentFacts } from '@/core/kinds/kept-facts'
 import type { BodyFacts } from '@/core/kinds/kind'
 import type { Db } from '@/server/db/client'
 import { blobChunks, blobs } from '@/server/db/schema'
+import { requireSpace } from './space'
 
 const chunkSize = 4 << 20
 
@@ -35,6 +36,7 @@ export async function putBlob(db: Db, hash: string, bytes: Uint8Array, summary?:
     if (summary) await db.update(blobs).set({ summary }).where(eq(blobs.hash, hash))
     return
   }
+  await requireSpace(bytes.length)
   await db.transaction(async (tx) => {
     const made = await tx
       .insert(blobs)
