@@ -167,6 +167,35 @@ test('Esc takes back the last pick, then all picks, then the tool; nothing else 
   await expect(page.getByTestId('body-cube')).toBeVisible()
 })
 
+test('a drawing context that the browser takes away is drawn again as it was, given back or not', async ({ page }) => {
+  await openRecipe(page, [{ id: '1', kind: 'build/block', set: { name: 'block', size: [40, 30, 20], at: [0, 0, 0] } }])
+  const bench = page.getByTestId('bench-canvas')
+  await bench.focus()
+  for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowLeft')
+  const canvas = bench.locator('canvas').first()
+  await page.mouse.move(5, 400)
+  const shot = () => canvas.screenshot()
+  const before = await shot()
+  /** Takes the context away, and gives it back where that is asked for (WEBGL_lose_context, Khronos). */
+  const lose = (again: boolean) =>
+    canvas.evaluate(async (c, giveBack) => {
+      const gl = (c as HTMLCanvasElement).getContext('webgl2')!
+      const hand = gl.getExtension('WEBGL_lose_context')!
+      hand.loseContext()
+      await new Promise((r) => setTimeout(r, 300))
+      if (giveBack) hand.restoreContext()
+      return gl.isContextLost()
+    }, again)
+  await lose(true)
+  await expect(async () => expect((await shot()).equals(before)).toBe(true)).toPass({ timeout: 10_000 })
+  expect(await lose(false)).toBe(true)
+  expect((await shot()).equals(before)).toBe(false)
+  await expect(async () => expect((await shot()).equals(before)).toBe(true)).toPass({ timeout: 20_000 })
+  // Hands work on it as before.
+  await page.keyboard.press('ArrowLeft')
+  await expect(async () => expect((await shot()).equals(before)).toBe(false)).toPass()
+})
+
 test('a job and a step are renamed in a dialog; a long name ends in an ellipsis', async ({ page }) => {
   await newJob(page)
   await bringIn(page, 'cube', cube())

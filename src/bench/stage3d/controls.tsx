@@ -119,7 +119,14 @@ export function Controls({ bounds }: { bounds: SceneBounds }) {
     if ((!first.current || drawing) && known.current === key) return
     if (!empty) first.current = false
     known.current = key
+    const { pose } = stage.getState()
+    stage.setState({ pose: null })
     lookAt(camera as PerspectiveCamera, controls, bounds, view, size.width / size.height)
+    if (pose) {
+      camera.position.set(...pose.position)
+      controls.target.set(...pose.target)
+      controls.update()
+    }
     invalidate()
   }, [view, bounds, camera, controls, invalidate, size])
   useEffect(() => {

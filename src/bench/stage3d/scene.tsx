@@ -31,6 +31,7 @@ import { Controls } from './controls'
 import { clipFor, drawnBodies, shownBodies, sideShift } from './drawn-bodies'
 import { HandsFlat, HandsOver } from './hands-view'
 import { drawnDetail, Sky, softwareRenderer, Sun } from './lights'
+import { LostContext } from './lost-context'
 import { Mat } from './mat'
 import { routePointer } from './router'
 import { sceneBounds } from './scene-bounds'
@@ -125,6 +126,8 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
     onLoaded()
   }, [hashes, onLoaded])
   useEffect(() => setStamp(hashes), [hashes])
+  const [life, setLife] = useState(0)
+  const gone = useCallback(() => setLife((n) => n + 1), [])
   const wiped = comparison?.how === 'wiped' ? comparison.at : null
   const [wipe, setWipe] = useState<[Plane, Plane] | null>(null)
   return (
@@ -137,6 +140,7 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
       tabIndex={0}
     >
       <Canvas
+        key={life}
         frameloop="demand"
         shadows={soft ? 'basic' : 'percentage'}
         dpr={soft ? detail : [1, 2]}
@@ -167,6 +171,7 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
         {wiped !== null && <Wipe at={wiped} onPlanes={setWipe} />}
         <AxisFollower />
         <LabelFollower />
+        <LostContext onGone={gone} />
         <TestHandle />
       </Canvas>
       <div className="labels">

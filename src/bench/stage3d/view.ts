@@ -17,6 +17,8 @@ import { useTool } from '@/bench/state/tool'
 interface StageState {
   root: RootState | null
   controls: OrbitControls | null
+  /** How the canvas before this one was looked at; taken over by the next. */
+  pose: { position: Vec3; target: Vec3 } | null
   /** Where the canvas stands in the window. */
   box: DOMRect | null
   /** Bodies that are shown, as they can be picked. */
@@ -30,6 +32,7 @@ interface StageState {
 export const stage = createStore<StageState>(() => ({
   root: null,
   controls: null,
+  pose: null,
   box: null,
   shown: [],
   ghosted: false,
