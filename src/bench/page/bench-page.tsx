@@ -30,6 +30,7 @@ import { FileInput, useDrop } from './file-drop'
 import { Foot } from './foot'
 import { useFreshBench } from './fresh-bench'
 import { useKeys } from './keys'
+import { OffMatStrip } from './off-mat-strip'
 import { QuestionDialog } from './question'
 import { EmptyBench, Notice, PickBarOver, RunBox, ViewButtons } from './stage-overlays'
 import { editStep, useApply, useLater, useTake } from './tool-flow'
@@ -126,6 +127,7 @@ export function BenchPage({ id }: { id: string }) {
           {dropping && (
             <div className="drop-over">Drop to bring in: STL, OBJ, PLY, OFF, 3MF, STEP, DXF, SVG · up to 512 MB</div>
           )}
+          {job && !tool && <OffMatStrip job={job} bodies={bodies} revise={revise} />}
           <RunBox run={run} upload={files.upload} progress={progress.run} again={again} />
         </div>
         <PickBarOver />

@@ -2,6 +2,7 @@
 import { FileInput, ScanLine } from 'lucide-react'
 import Link from 'next/link'
 import { ProgressBar } from 'react-bootstrap'
+import { useStore } from 'zustand'
 import type { RunView } from '@/core/recipe/job-state'
 import { activeField } from '@/bench/fields/slot'
 import { PickBar } from '@/bench/fields/region/pick-bar'
@@ -10,6 +11,7 @@ import { newSection } from '@/bench/looks/section-panel'
 import { cancelRun } from '@/bench/state/api'
 import type { BenchBody, Progress } from '@/bench/state/job'
 import { useBench, type Shading, type ViewName } from '@/bench/state/store'
+import { stage } from '@/bench/stage3d/view'
 import { useTool } from '@/bench/state/tool'
 
 const views: ViewName[] = ['Front', 'Back', 'Left', 'Right', 'Top', 'Under', 'Corner', 'Fit']
@@ -23,7 +25,7 @@ const shadings: [Shading, string][] = [
 export function ViewButtons({ bodies }: { bodies: readonly BenchBody[] }) {
   const shading = useBench((s) => s.shading)
   const cut = useBench((s) => s.sections.length > 0)
-  const view = useBench((s) => s.view.name)
+  const stands = useStore(stage, (s) => s.stands)
   const { set, lookAt } = useBench.getState()
   return (
     <>
@@ -43,7 +45,7 @@ export function ViewButtons({ bodies }: { bodies: readonly BenchBody[] }) {
       </div>
       <div className="view-buttons" role="group" aria-label="View">
         {views.map((v) => (
-          <button key={v} type="button" aria-pressed={view === v && v !== 'Fit'} onClick={() => lookAt(v)}>
+          <button key={v} type="button" aria-pressed={stands === v} onClick={() => lookAt(v)}>
             {v}
           </button>
         ))}

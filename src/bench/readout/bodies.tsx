@@ -1,8 +1,8 @@
 'use client'
 /** The bodies on the bench: shown or hidden, colour, kind, closed or not. */
-import { Blend, Columns2, Eye, EyeOff, Focus, Palette, type LucideIcon } from 'lucide-react'
+import { Blend, Columns2, Eye, EyeDashed, EyeOff, Focus, Palette, type LucideIcon } from 'lucide-react'
 import type { BenchBody } from '@/bench/state/job'
-import { colourOf, palette, useBench } from '@/bench/state/store'
+import { colourOf, isFaint, palette, useBench } from '@/bench/state/store'
 
 export function badgeOf({ facts }: Pick<BenchBody, 'facts'>): { text: string; ok: boolean } {
   return facts ? { text: `${facts.kind} · ${facts.badge}`, ok: facts.sound } : { text: '…', ok: true }
@@ -34,6 +34,7 @@ function BodyRow({ body: b, index }: { body: BenchBody; index: number }) {
   const selected = useBench((s) => s.selected === b.name)
   const { look, set } = useBench.getState()
   const hidden = !!looks[b.name]?.hidden
+  const faint = !hidden && isFaint(looks, b)
   const badge = badgeOf(b)
   const colour = colourOf(looks, b, index)
   return (
@@ -41,11 +42,12 @@ function BodyRow({ body: b, index }: { body: BenchBody; index: number }) {
       <button
         type="button"
         className="icon-button"
-        aria-label={`${hidden ? 'Show' : 'Hide'} ${b.name}`}
-        aria-pressed={!hidden}
-        onClick={() => look(b.name, { hidden: !hidden })}
+        aria-label={`${hidden || faint ? 'Show' : 'Hide'} ${b.name}`}
+        aria-pressed={!hidden && !faint}
+        title={faint ? 'Faint: click to show it' : undefined}
+        onClick={() => look(b.name, faint ? { ghost: false } : { hidden: !hidden })}
       >
-        {hidden ? <EyeOff size={16} /> : <Eye size={16} />}
+        {hidden ? <EyeOff size={16} /> : faint ? <EyeDashed size={16} /> : <Eye size={16} />}
       </button>
       <button
         type="button"
@@ -77,10 +79,11 @@ function LooksRow({ bodies, name, shown }: { bodies: BenchBody[]; name: string; 
   const only = shown === 1 && !own.hidden
   const hide = (some: (b: BenchBody) => boolean) =>
     set({ looks: Object.fromEntries(bodies.map((b) => [b.name, { ...looks[b.name], hidden: some(b) }])) })
+  const faint = isFaint(looks, bodies.find((b) => b.name === name) ?? { name })
   const other = bodies.find((b) => b.name !== name)
   return (
     <div className="looks-row mt-1" role="group" aria-label={`Looks of ${name}`}>
-      <LookButton icon={Blend} label="Faint" pressed={!!own.ghost} act={() => look(name, { ghost: !own.ghost })} />
+      <LookButton icon={Blend} label="Faint" pressed={faint} act={() => look(name, { ghost: !faint })} />
       <LookButton icon={Focus} label={only ? 'Show all' : 'Alone'} act={() => hide((b) => !only && b.name !== name)} />
       <LookButton
         icon={Palette}

@@ -20,6 +20,14 @@ const directions: Record<Exclude<ViewName, 'Fit'>, [number, number, number]> = {
   Corner: [0.62, -1, 0.72],
 }
 
+/** The named view in which the camera stands, or null. */
+function standing(camera: Camera, controls: OrbitControls): ViewName | null {
+  const away = camera.position.clone().sub(controls.target).normalize()
+  for (const [name, d] of Object.entries(directions))
+    if (away.distanceTo(new Vector3(...d).normalize()) < 1e-3) return name as ViewName
+  return null
+}
+
 /** Looks at all there is, or at a place that is asked for, from the side that is asked for. */
 function lookAt(cam: PerspectiveCamera, controls: OrbitControls, bounds: SceneBounds, view: ViewAsked, wide: number) {
   const target = new Vector3(...(view.at ?? bounds.centre))
@@ -98,7 +106,11 @@ export function Controls({ bounds }: { bounds: SceneBounds }) {
     return c
   }, [camera, gl])
   useEffect(() => {
-    const change = () => invalidate()
+    const change = () => {
+      invalidate()
+      const stands = standing(camera, controls)
+      if (stage.getState().stands !== stands) stage.setState({ stands })
+    }
     controls.addEventListener('change', change)
     stage.setState({ controls })
     return () => {
@@ -106,7 +118,7 @@ export function Controls({ bounds }: { bounds: SceneBounds }) {
       controls.dispose()
       stage.setState({ controls: null })
     }
-  }, [controls, invalidate])
+  }, [camera, controls, invalidate])
   const view = useBench((s) => s.view)
   const first = useRef(true)
   const known = useRef('')

@@ -49,7 +49,15 @@ function draw(half: number, step: number, dark: boolean, detail: number): HTMLCa
   return canvas
 }
 
-export function Mat({ bounds, dark, detail }: { bounds: SceneBounds; dark: boolean; detail: number }) {
+interface MatProps {
+  bounds: SceneBounds
+  dark: boolean
+  detail: number
+  /** Something reaches below it: it is looked through, so that it hides no body. */
+  under: boolean
+}
+
+export function Mat({ bounds, dark, detail, under }: MatProps) {
   const reach = Math.max(
     Math.abs(bounds.min[0]),
     Math.abs(bounds.max[0]),
@@ -69,7 +77,16 @@ export function Mat({ bounds, dark, detail }: { bounds: SceneBounds; dark: boole
   return (
     <mesh receiveShadow position={[0, 0, -0.02 * Math.max(1, half / 100)]} name="mat">
       <planeGeometry args={[2 * half, 2 * half]} />
-      <meshLambertMaterial map={texture} polygonOffset polygonOffsetFactor={2} polygonOffsetUnits={2} />
+      <meshLambertMaterial
+        key={String(under)}
+        map={texture}
+        transparent={under}
+        opacity={under ? 0.45 : 1}
+        depthWrite={!under}
+        polygonOffset
+        polygonOffsetFactor={2}
+        polygonOffsetUnits={2}
+      />
     </mesh>
   )
 }

@@ -30,6 +30,13 @@ export function sceneBounds(bodies: readonly BenchBody[]): SceneBounds {
   }
 }
 
+/** Heights below the mat that are none: rounding, mm. */
+const least = 0.01
+
+/** Whether a body reaches below the mat. */
+export const reachesBelow = (bodies: readonly Pick<BenchBody, 'facts'>[]): boolean =>
+  bodies.some(({ facts }) => facts && facts.min[2] < -least)
+
 /** Extent of all bodies along a direction, mm. */
 export function reachAlong(bodies: readonly BenchBody[], n: Vec3): [number, number] {
   let lo = Infinity,

@@ -23,7 +23,7 @@ import { picking } from '@/bench/picking/client'
 import { benchBodies, layBodies } from '@/bench/state/bodies'
 import type { BenchBody } from '@/bench/state/job'
 import type { Mark } from '@/bench/state/marks'
-import { colourOf, useBench } from '@/bench/state/store'
+import { colourOf, isFaint, useBench } from '@/bench/state/store'
 import { useTool } from '@/bench/state/tool'
 import { toolOf } from '@/bench/tools/registry'
 import { AxisFollower, AxisMark } from './axis-mark'
@@ -34,7 +34,7 @@ import { drawnDetail, Sky, softwareRenderer, Sun } from './lights'
 import { LostContext } from './lost-context'
 import { Mat } from './mat'
 import { routePointer } from './router'
-import { sceneBounds } from './scene-bounds'
+import { reachesBelow, sceneBounds } from './scene-bounds'
 import { stage } from './view'
 import { Wipe } from './wipe'
 
@@ -153,7 +153,7 @@ export function Scene({ bodies, ghost, faults, marks, dark, onLoaded }: ScenePro
       >
         <Sky dark={dark} />
         <Sun bounds={bounds} stamp={stamp} detail={detail} />
-        <Mat bounds={bounds} dark={dark} detail={detail} />
+        <Mat bounds={bounds} dark={dark} detail={detail} under={reachesBelow(drawn)} />
         {/* A drawing in hand is drawn by its own hand, and all else stands back. */}
         <DrawnBodies
           bodies={bodies}
@@ -197,9 +197,10 @@ interface DrawnBodiesProps {
 
 /** The bodies, cut by the planes of the section view, and the faces that these cut. */
 function DrawnBodies({ bodies, drawn, back, wipe, onShown }: DrawnBodiesProps) {
-  const { looks, shading, sections, comparison, kept } = useBench(
+  const { looks, map, shading, sections, comparison, kept } = useBench(
     useShallow((s) => ({
       looks: s.looks,
+      map: s.map,
       shading: s.shading,
       sections: s.sections,
       comparison: s.comparison,
@@ -218,7 +219,7 @@ function DrawnBodies({ bodies, drawn, back, wipe, onShown }: DrawnBodiesProps) {
     comparison?.how === how && name === comparison.b ? comparison : null
   return (
     <>
-      {drawn.map(({ name, hash, isGhost }) => {
+      {drawn.map(({ name, hash, isGhost, back: behind }) => {
         const beside = second(name, 'side by side')
         return (
           <BodyView
@@ -230,7 +231,7 @@ function DrawnBodies({ bodies, drawn, back, wipe, onShown }: DrawnBodiesProps) {
             faint={
               back === 'all' ||
               name === back ||
-              !!looks[name]?.ghost ||
+              isFaint(looks, { name, back: behind && map?.name !== name && !isGhost }) ||
               !!second(name, 'overlaid') ||
               (kept?.name === name && hidden)
             }

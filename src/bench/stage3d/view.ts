@@ -11,12 +11,14 @@ import { picking } from '@/bench/picking/client'
 import { activeField } from '@/bench/fields/slot'
 import { benchBodies } from '@/bench/state/bodies'
 import type { BenchBody } from '@/bench/state/job'
-import { useBench } from '@/bench/state/store'
+import { useBench, type ViewName } from '@/bench/state/store'
 import { useTool } from '@/bench/state/tool'
 
 interface StageState {
   root: RootState | null
   controls: OrbitControls | null
+  /** The named view in which the camera stands now. */
+  stands: ViewName | null
   /** How the canvas before this one was looked at; taken over by the next. */
   pose: { position: Vec3; target: Vec3 } | null
   /** Where the canvas stands in the window. */
@@ -32,6 +34,7 @@ interface StageState {
 export const stage = createStore<StageState>(() => ({
   root: null,
   controls: null,
+  stands: null,
   pose: null,
   box: null,
   shown: [],

@@ -7,6 +7,7 @@ import type { BodyFacts } from '@/core/kinds/kind'
 import type { Vec3 } from '@/core/math/vec'
 import type { Recipe } from '@/core/recipe/recipe'
 import { ApiError, getJob, renameJob, reviseJob, runJob, travelJob } from './api'
+import { steppedBack } from './stepped-back'
 import { tell, useBench } from './store'
 
 export interface Progress {
@@ -81,6 +82,8 @@ export interface BenchBody {
   name: string
   hash: string
   facts: BodyFacts | undefined
+  /** What was made of it lies over it: it is faint unless it was said otherwise. */
+  back?: boolean
 }
 
 /** Middle of a body's box. */
@@ -94,7 +97,13 @@ export function bodiesAt(job: JobState, steps: number): BenchBody[] {
       if (hash === null) map.delete(name)
       else map.set(name, hash)
     }
-  return [...map].map(([name, hash]) => ({ name, hash, facts: job.summaries[hash] }))
+  const back = steppedBack(job, steps)
+  return [...map].map(([name, hash]) => ({
+    name,
+    hash,
+    facts: job.summaries[hash],
+    ...(back.has(name) ? { back: true } : {}),
+  }))
 }
 
 export function useBodies(job: JobState | undefined, marker: number | null): BenchBody[] {

@@ -160,4 +160,8 @@ export const colourOf = (
   index: number,
 ): string => looks[body.name]?.colour ?? body.facts?.colour ?? palette[index % palette.length]
 
+/** Whether a body stands back: as it was said, else where what was made of it lies over it. */
+export const isFaint = (looks: Record<string, Look>, body: { name: string; back?: boolean }): boolean =>
+  looks[body.name]?.ghost ?? !!body.back
+
 export const tell = (text: string, kind: 'bad' | 'good' = 'bad'): void => useBench.setState({ notice: { text, kind } })

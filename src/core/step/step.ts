@@ -91,6 +91,8 @@ export interface StepDefinition<Z extends z.ZodObject = z.ZodObject> {
   /** Version of the settings' shape, 1 when left out; older settings go through `upgrade`. */
   readonly shape?: number
   upgrade?(settings: Record<string, unknown>, from: number): Record<string, unknown>
+  /** Key of the setting whose body the new one takes the place of: that one is shown faint from then on. */
+  readonly standsFor?: string
   /** Set when the step gives names of its own to new bodies, so that its result depends on all names on the bench. */
   readonly namesItself?: true
   /** Set when the step copes with corners whose coordinates are no numbers; others are spared them. */

@@ -15,9 +15,13 @@ const hopeless = 16 * 2 ** 20
 const megabytes = (bytes: number) => `${Math.max(1, Math.round(bytes / 2 ** 20))} MB`
 
 export const diskFull = (free: number): StepError =>
-  new StepError('disk-full', `The disk has too little room: ${megabytes(free)} are left. What was kept before is still there.`, {
-    tryThis: 'Free some space, or delete jobs that are done with; then try again.',
-  })
+  new StepError(
+    'disk-full',
+    `The disk has too little room: ${megabytes(free)} are left. What was kept before is still there.`,
+    {
+      tryThis: 'Free some space, or delete jobs that are done with; then try again.',
+    },
+  )
 
 /** Bytes that are free where the data folder lies; null where that is not known: on another machine, say. */
 export async function freeSpace(folder = process.env.GLUE_BENCH_DATA): Promise<number | null> {

@@ -26,6 +26,7 @@ export const autoSkin = defineStep({
   order: 64,
   past: 'Skinned',
   group: 'Freeform',
+  standsFor: 'body',
   slow: true,
   facts: shown(
     'faces',

@@ -48,6 +48,7 @@ export const cage = defineStep({
   order: 61,
   past: 'Made a cage of',
   group: 'Freeform',
+  standsFor: 'body',
   slow: true,
   facts: shown(
     'faces',

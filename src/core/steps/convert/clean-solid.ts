@@ -236,6 +236,7 @@ export const cleanSolid = defineStep({
   order: 39,
   past: 'Made a clean solid of',
   group: 'Solid',
+  standsFor: 'body',
   // Solids of several pieces are numbered past names that are taken.
   namesItself: true,
   slow: true,

@@ -16,6 +16,7 @@ export const facetSolid = defineStep({
   order: 40,
   past: 'Made a facet solid of',
   group: 'Solid',
+  standsFor: 'body',
   slow: true,
   facts: shown('faces', 'volume', { key: 'moved', label: 'Corners moved by at most', as: 'length' }),
   summary:

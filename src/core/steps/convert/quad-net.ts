@@ -171,6 +171,7 @@ export const quadNet = defineStep({
   order: 60,
   past: 'Made a net of quads of',
   group: 'Freeform',
+  standsFor: 'body',
   slow: true,
   coarseUpTo: 150_000,
   facts: shown(

@@ -53,6 +53,7 @@ export const smoothSolid = defineStep({
   order: 62,
   past: 'Made a smooth body of',
   group: 'Freeform',
+  standsFor: 'body',
   slow: true,
   facts: shown(
     'faces',
