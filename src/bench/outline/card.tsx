@@ -6,6 +6,7 @@ import { num, plural } from '@/core/base/say'
 import { isValueName } from '@/core/base/quantity'
 import { constraintWord, curveWord, dimensionWord, pointWord } from '@/core/outline/words'
 import { constraintWords, type Dimension } from '@/core/outline/constraint'
+import { concentric } from '@/core/outline/concentric'
 import { copied, moved } from '@/core/outline/copies'
 import { type Drawing, type Place } from '@/core/outline/drawing'
 import type { Proposal } from '@/core/outline/propose'
@@ -174,6 +175,8 @@ function Options({ d }: { d: Drawing }) {
       return <OptionField name="count" label="How many in all" kind="plain" />
     case 'rows':
       return <Rows d={d} options={options} />
+    case 'concentric':
+      return <Concentric d={d} by={options.distance} />
     case 'shift':
       return <Shift d={d} options={options} />
     default:
@@ -213,6 +216,28 @@ function Rows({ d, options }: { d: Drawing; options: WayOptions }) {
       >
         Copy in rows
       </Button>
+    </>
+  )
+}
+
+function Concentric({ d, by }: { d: Drawing; by: number }) {
+  const { curves } = usePicked().picked
+  const made = (sign: number) => concentric(d, curves, sign * Math.abs(by))
+  return (
+    <>
+      <OptionField name="distance" label="Farther by" unit="mm" />
+      <div className="d-flex gap-2 mb-2">
+        {(
+          [
+            ['Copy outside', made(1)],
+            ['Copy inside', made(-1)],
+          ] as const
+        ).map(([word, drawing]) => (
+          <Button key={word} size="sm" variant="quiet" disabled={!drawing} onClick={() => drawing && lay(drawing)}>
+            {word}
+          </Button>
+        ))}
+      </div>
     </>
   )
 }

@@ -193,6 +193,7 @@ function change(at: Place, reach: number): void {
       if (s.curves.length && point !== null) lay(copied(d, { points: [], curves: s.curves }, around(d.points[point])))
       break
     case 'rows':
+    case 'concentric':
     case 'shift':
       if (onCurve !== null) outline.setState({ curves: toggled(s.curves, onCurve) })
   }

@@ -279,7 +279,8 @@ export const chooseWay = (way: WayId): void =>
   })
 
 /** Ways that work on what is picked. */
-const keepsPick = (way: WayId) => ['pick', 'mirror', 'offset', 'rows', 'circle-copies', 'shift'].includes(way)
+const keepsPick = (way: WayId) =>
+  ['pick', 'mirror', 'offset', 'rows', 'circle-copies', 'concentric', 'shift'].includes(way)
 
 /** Puts the drawing in hand away; one with changes in it only when that is meant. Gives whether it asks. */
 export function putDrawingAway(away: () => void): boolean {

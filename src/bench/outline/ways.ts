@@ -24,6 +24,8 @@ import {
   SquareSplitHorizontal,
   Spline,
   Tangent,
+  Target,
+  Torus,
   UnfoldHorizontal,
   Waves,
   type LucideIcon,
@@ -44,6 +46,7 @@ import {
   drawTangentArc,
   type Anchor,
 } from '@/core/outline/draw'
+import { drawRing } from '@/core/outline/concentric'
 import { endsOf, type Drawing, type Place } from '@/core/outline/drawing'
 import type { Lettering, LetteringFont } from '@/core/outline/lettering-schema'
 import type { StretchKind } from '@/core/trace/stretch'
@@ -74,6 +77,7 @@ export type WayId =
   | 'arc-centre'
   | 'arc-tangent'
   | 'circle'
+  | 'ring'
   | 'ellipse'
   | 'rectangle'
   | 'slot'
@@ -89,6 +93,7 @@ export type WayId =
   | 'mirror'
   | 'rows'
   | 'circle-copies'
+  | 'concentric'
   | 'shift'
   | 'construction'
   | FitId
@@ -243,6 +248,24 @@ export const ways: readonly Way[] = [
     places: 2,
     hints: ['Click the centre', 'Click how far it reaches, or type its diameter'],
     make: (d, [m, a]) => drawCircle(d, m, far(m.at, a.at)),
+    typed: {
+      word: 'diameter',
+      place: ([m], [v], at) => toward(m.at, at, v / 2),
+      dimensions: (_b, d, [v]) => [dimension('diameter', d.curves.length - 1, v)],
+    },
+  },
+  {
+    id: 'ring',
+    word: 'Ring',
+    icon: Torus,
+    group: 'Shapes',
+    places: 3,
+    hints: [
+      'Click the centre of the ring; on a centre that is there it stays concentric',
+      'Click how far its first circle reaches',
+      'Click how far its second circle reaches, or type its diameter',
+    ],
+    make: (d, [m, a, b]) => drawRing(d, m, [far(m.at, a.at), far(m.at, b.at)]),
     typed: {
       word: 'diameter',
       place: ([m], [v], at) => toward(m.at, at, v / 2),
@@ -475,6 +498,14 @@ export const ways: readonly Way[] = [
     group: 'Copy',
     places: 0,
     hints: ['With curves picked, click the point to turn them about'],
+  },
+  {
+    id: 'concentric',
+    word: 'Concentric',
+    icon: Target,
+    group: 'Copy',
+    places: 0,
+    hints: ['Click circles, then copy them farther out or in; how far is in the card'],
   },
   {
     id: 'shift',
