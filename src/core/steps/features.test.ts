@@ -7,6 +7,7 @@ import type { Vec3 } from '@/core/math/vec'
 import type { StepResult } from '@/core/step/step'
 import { reportError } from '@/core/base/step-error'
 import { encodeBody } from '@/core/kinds/registry'
+import { stepOf } from './registry'
 import { box } from '@/testing/shapes'
 import { runStep } from '@/testing/run-step'
 
@@ -167,11 +168,17 @@ describe('Extrude', () => {
     const from = async (set: object) =>
       solid(await extrude({ distance: 5, ...set }, { o: rectangle() }), 'extrusion').facts
     expect(await from({ start: 3 })).toMatchObject({ volume: 1000, min: [0, 0, 3] })
-    expect((await from({ startAt: [7, 7, 4] })).min[2]).toBeCloseTo(4, 6)
+    expect((await from({ from: 'place', startAt: [7, 7, 4] })).min[2]).toBeCloseTo(4, 6)
     // The start is z = x / 2, of mean height 5.
-    const aslant = { to: 'place', startAt: [0, 0, 0], startSquare: [-1, 0, 2] }
+    const aslant = { from: 'place', to: 'place', startAt: [0, 0, 0], startSquare: [-1, 0, 2] }
     expect((await from({ ...aslant, upTo: [0, 0, 20] })).volume).toBeCloseTo(200 * 15, 6)
     expect((await from({ ...aslant, upTo: [0, 0, -20] })).volume).toBeCloseTo(200 * 25, 6)
+    expect((await fails(extrude({ from: 'place' }, { o: rectangle() })))!.message).toContain(
+      'No place is picked to start at',
+    )
+    const old = stepOf('build/extrude')!.upgrade!
+    expect(old({ startAt: [1, 2, 3] }, 1)).toEqual({ startAt: [1, 2, 3], from: 'place' })
+    expect(old({ start: 3 }, 1)).toEqual({ start: 3 })
     const sunk = await extrude(
       { distance: 5, sink: 1, result: 'join', with: 'b' },
       { o: rectangle([-10, -5, 10]), b: await block() },

@@ -38,6 +38,20 @@ function endAt(plane: DrawingPlane, at: Vec3, way: Vec3 | undefined, reach: numb
 const settings = z.object({
   outline: bodyRef('outline', 'Outline', { changes: false }),
   areas: points('Areas', { pick: 'area', on: 'outline', help: 'none picked: all that are no holes' }).optional(),
+  from: choice('Starts', ['outline', 'place'], {
+    outline: 'on the outline',
+    place: 'at a face or place',
+  }).default('outline'),
+  startAt: point('Starts at', { pick: 'face', when: { field: 'from', is: ['place'] } }).optional(),
+  startSquare: direction('Starts square to', {
+    when: { field: 'from', is: ['place'] },
+    help: 'left empty: parallel to the outline',
+  }).optional(),
+  start: lengthMm('Starts off the outline by', {
+    min: -1e5,
+    more: true,
+    when: { field: 'from', is: ['outline'] },
+  }).default(0),
   to: choice('Reaches', ['distance', 'place', 'body'], {
     distance: 'a distance',
     place: 'up to a place or face',
@@ -73,9 +87,6 @@ const settings = z.object({
     },
     { more: true },
   ).default('middle'),
-  start: lengthMm('Starts off the outline by', { min: -1e5, more: true }).default(0),
-  startAt: point('Starts at', { more: true, help: 'a place, face or datum to start from' }).optional(),
-  startSquare: direction('Starts square to', { more: true }).optional(),
   sink: lengthMm('Sink by', {
     more: true,
     help: 'goes deeper into the body it is joined to, so that both overlap',
@@ -115,7 +126,10 @@ function farEnd(
 
 export const extrude = defineStep({
   kind: 'build/extrude',
-  version: 2,
+  version: 3,
+  shape: 2,
+  // Before there was a choice, a place to start at was enough.
+  upgrade: (old) => (old.startAt ? { ...old, from: 'place' } : old),
   title: 'Extrude',
   order: 2,
   past: 'Extruded',
@@ -139,10 +153,13 @@ export const extrude = defineStep({
     }
     const reach = 2 * spread(outline) + 10
     // Where it starts, by height; aslant, the plane that cuts it there is told once the way is known.
-    const seat = s.startAt ? heightOver(p.plane, s.startAt) : s.start
+    const startAt = s.from === 'place' ? s.startAt : null
+    if (startAt === undefined)
+      throw new StepError('no-pick', 'No place is picked to start at.', { tryThis: 'Pick a face, corner or datum.' })
+    const seat = startAt ? heightOver(p.plane, startAt) : s.start
     const { last, target } = farEnd(s, p, body, seat, reach)
     const way = last.height >= seat ? 1 : -1
-    const first = s.startAt ? endAt(p.plane, s.startAt, s.startSquare, reach, way > 0 ? -1 : 1) : { height: seat }
+    const first = startAt ? endAt(p.plane, startAt, s.startSquare, reach, way > 0 ? -1 : 1) : { height: seat }
     const backBy = s.to === 'distance' && s.symmetric ? Math.abs(s.distance) / 2 : s.back
     const near = (first.plane ? first.height : seat) - way * (backBy + (s.result === 'join' ? s.sink : 0))
     const [from, to] = [Math.min(near, last.height), Math.max(near, last.height)]
