@@ -35,7 +35,7 @@ export interface Action {
   /** What it does, for the hover. */
   readonly tells: string
   /** Numbers it wants; left out: it is done at once. */
-  readonly wants?: readonly (keyof Numbers | 'axis' | 'side' | 'always' | 'mergeAt')[]
+  readonly wants?: readonly (keyof Numbers | 'axis' | 'side' | 'always' | 'mergeAt' | 'between' | 'planeAt')[]
 }
 
 export const actionGroups = ['Grow', 'Join', 'Cut', 'Shape', 'Scan'] as const
@@ -52,8 +52,8 @@ export const actions: readonly Action[] = [
     kind: 'loop',
     group: 'Grow',
     icon: Grid2x2Plus,
-    tells: 'Puts a loop of edges in across the ring of a picked edge',
-    wants: ['share'],
+    tells: 'Puts a loop of edges in across the ring of a picked edge, or between two picked edges',
+    wants: ['share', 'between'],
   },
   { kind: 'subdivide', group: 'Grow', icon: Grid2x2, tells: 'Four faces for each; the surface stays where it is' },
   {
@@ -68,7 +68,7 @@ export const actions: readonly Action[] = [
     group: 'Grow',
     icon: FlipHorizontal2,
     tells: 'Keeps one side and welds its mirror image on',
-    wants: ['axis', 'side'],
+    wants: ['axis', 'side', 'planeAt'],
   },
   {
     kind: 'bridge',
@@ -210,7 +210,7 @@ export function editOf(kind: EditKind): CageEdit {
       case 'scale':
         return { ...target, ...reach, at, by: [factor, factor, factor] }
       case 'loop':
-        return { ...target, share: Math.max(0.01, Math.abs(share) / 100) }
+        return { ...target, share: Math.max(0.01, Math.abs(share) / 100), ...(s.between ? { between: true } : {}) }
       case 'slide':
         return { ...target, share: share / 100 }
       case 'bridge':
@@ -227,7 +227,7 @@ export function editOf(kind: EditKind): CageEdit {
       case 'sharpen':
         return { ...target, sharpness: s.always ? 'always' : sharpness }
       case 'mirror':
-        return { axis: s.axis, keep: s.keep }
+        return { axis: s.axis, keep: s.keep, ...(s.planeAt ? { at: s.planeAt } : {}) }
       case 'thicken':
         return { distance }
       case 'subdivide':

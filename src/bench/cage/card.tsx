@@ -1,12 +1,16 @@
 /** The card of a cage in hand: what is picked and how, what is pulled at, and the numbers of the action that was chosen. */
+import { useMemo } from 'react'
 import { Form } from 'react-bootstrap'
-import { num, plural } from '@/core/base/say'
+import { many, num, plural } from '@/core/base/say'
+import { reportError } from '@/core/base/step-error'
+import { applyEdit } from '@/core/cage/edit/apply'
+import { faceCount } from '@/core/cage/edit/net'
 import { allOf, grown, inverted, shrunk, type PickSort } from '@/core/cage/edit/select'
-import { editWords, type Axis } from '@/core/cage/edit/schema'
+import { editWords, type Axis, type CageEdit, type EditKind } from '@/core/cage/edit/schema'
 import { Button } from '@/bench/forms/button'
 import { NumberField } from '@/bench/forms/number-field'
 import { useTool } from '@/bench/state/tool'
-import { actions, doAction } from './actions'
+import { actions, doAction, editOf, type Action } from './actions'
 import { EditList } from './edit-list'
 import { wornBounds } from './over'
 import {
@@ -24,7 +28,7 @@ import {
 } from './state'
 
 /** One of a few words, side by side. */
-function Words<T extends string>({
+function Words<T extends string | boolean>({
   label,
   all,
   now,
@@ -36,9 +40,9 @@ function Words<T extends string>({
   onChange(v: T): void
 }) {
   return (
-    <div className="seg mb-1" role="radiogroup" aria-label={label}>
+    <div className="seg mt-1 mb-1" role="radiogroup" aria-label={label}>
       {all.map(([v, w]) => (
-        <button key={v} type="button" role="radio" aria-checked={v === now} onClick={() => onChange(v)}>
+        <button key={String(v)} type="button" role="radio" aria-checked={v === now} onClick={() => onChange(v)}>
           {w}
         </button>
       ))}
@@ -180,12 +184,13 @@ function Pulling() {
             onChange={(e) => change({ symmetric: (e.target.value || null) as Axis | null })}
           >
             <option value="">none</option>
-            <option value="x">x = 0</option>
-            <option value="y">y = 0</option>
-            <option value="z">z = 0</option>
+            <option value="x">a plane square to x</option>
+            <option value="y">a plane square to y</option>
+            <option value="z">a plane square to z</option>
           </Form.Select>
         </Form.Group>
       </div>
+      {symmetric && <PlaneAt axis={symmetric} />}
       {!!scan && (
         <Form.Check
           id="cage-scan"
@@ -216,6 +221,34 @@ function Pulling() {
   )
 }
 
+/** Where the plane of symmetry or mirroring lies; the middle of the cage is one click away. */
+function PlaneAt({ axis }: { axis: Axis }) {
+  const planeAt = useCage((s) => s.planeAt)
+  const cage = useCage((s) => s.cage)
+  const middle = () => {
+    if (!cage) return
+    const all = cage.positions.filter((_, i) => i % 3 === 'xyz'.indexOf(axis))
+    const [low, high] = all.reduce(([l, h], x) => [Math.min(l, x), Math.max(h, x)], [Infinity, -Infinity])
+    change({ planeAt: Number(((low + high) / 2).toFixed(4)) })
+  }
+  return (
+    <div className="d-flex align-items-end gap-2">
+      <div className="flex-fill">
+        <NumberField
+          label={`Plane at ${axis} =`}
+          kind="length"
+          unit="mm"
+          value={planeAt}
+          onChange={(v) => change({ planeAt: v ?? 0 })}
+        />
+      </div>
+      <button type="button" className="btn btn-link btn-sm p-0 pb-1" onClick={middle}>
+        its middle
+      </button>
+    </div>
+  )
+}
+
 const fields: Record<keyof Numbers, readonly [label: string, kind: 'length' | 'plain' | 'angle', unit?: string]> = {
   distance: ['Distance', 'length', 'mm'],
   share: ['Where along the edges', 'plain', '%'],
@@ -227,14 +260,116 @@ const fields: Record<keyof Numbers, readonly [label: string, kind: 'length' | 'p
   factor: ['Times', 'plain'],
 }
 
+/** How many faces the loop in hand would make of those there are: a ring may wind through the whole cage. */
+function LoopCount() {
+  const cage = useCage((s) => s.cage)
+  // All that the edit is told by.
+  useCage((s) => s.picked)
+  useCage((s) => s.symmetric)
+  const key = JSON.stringify(editOf('loop'))
+  const told = useMemo(() => {
+    if (!cage) return ''
+    try {
+      const edit = JSON.parse(key) as CageEdit
+      return `${many(faceCount(cage))} faces become ${many(faceCount(applyEdit(cage, edit, null)))}.`
+    } catch (error) {
+      return reportError(error).message
+    }
+  }, [cage, key])
+  return (
+    <p className="small soft mb-1" data-testid="loop-count">
+      {told}
+    </p>
+  )
+}
+
+type ChosenKey = 'axis' | 'keep' | 'mergeAt' | 'between'
+
+/** What an action wants to be told by one of a few words. */
+function choiceOf(want: string, kind: EditKind) {
+  const choice = <K extends ChosenKey>(
+    key: K,
+    label: string,
+    all: readonly (readonly [ReturnType<typeof cageStore.getState>[K], string])[],
+  ) => ({ key, label, all })
+  const square = kind === 'mirror'
+  switch (want) {
+    case 'axis':
+      return choice('axis', 'Axis', [
+        ['x', square ? 'square to x' : 'about x'],
+        ['y', square ? 'to y' : 'about y'],
+        ['z', square ? 'to z' : 'about z'],
+      ])
+    case 'side':
+      return choice('keep', 'Side that is kept', [
+        ['+', 'keep above it'],
+        ['-', 'keep below it'],
+      ])
+    case 'mergeAt':
+      return choice('mergeAt', 'Where they meet', [
+        ['middle', 'in the middle'],
+        ['first', 'at the first'],
+        ['last', 'at the last'],
+      ])
+    case 'between':
+      return choice('between', 'How far it runs', [
+        [false, 'all round'],
+        [true, 'between two'],
+      ])
+    default:
+      return null
+  }
+}
+
+/** One thing that an action wants to be told. */
+function Want({ want, kind }: { want: NonNullable<Action['wants']>[number]; kind: EditKind }) {
+  const numbers = useCage((s) => s.numbers)
+  const always = useCage((s) => s.always)
+  const axis = useCage((s) => s.axis)
+  const choice = choiceOf(want, kind)
+  const chosen = useCage((s) => choice && s[choice.key])
+  if (choice)
+    return (
+      <Words<string | boolean>
+        label={choice.label}
+        all={choice.all}
+        now={chosen!}
+        onChange={(v) => change({ [choice.key]: v })}
+      />
+    )
+  switch (want) {
+    case 'planeAt':
+      return <PlaneAt axis={axis} />
+    case 'always':
+      return (
+        <Form.Check
+          id="cage-always"
+          className="small"
+          label="for ever"
+          checked={always}
+          onChange={(e) => change({ always: e.target.checked })}
+        />
+      )
+    default: {
+      if (want === 'sharpness' && always) return null
+      const key = want as keyof Numbers
+      const [label, sort, unit] = fields[key]
+      return (
+        <NumberField
+          label={label}
+          kind={sort}
+          unit={unit}
+          value={numbers[key]}
+          onChange={(v) => change({ numbers: { ...cageStore.getState().numbers, [key]: v ?? 0 } })}
+        />
+      )
+    }
+  }
+}
+
 /** The action that was chosen in the tray, with its numbers. */
 function Doing() {
   const kind = useCage((s) => s.action)
-  const numbers = useCage((s) => s.numbers)
-  const axis = useCage((s) => s.axis)
-  const keep = useCage((s) => s.keep)
-  const always = useCage((s) => s.always)
-  const mergeAt = useCage((s) => s.mergeAt)
   const some = useCage((s) => isPicked(s.picked))
   const action = actions.find((a) => a.kind === kind)
   if (!action?.wants) return null
@@ -242,62 +377,10 @@ function Doing() {
   return (
     <fieldset className="action mb-2" aria-label={editWords[kind]}>
       <legend>{editWords[kind]}</legend>
-      {action.wants.map((w) =>
-        w === 'axis' ? (
-          <Words
-            key={w}
-            label="Axis"
-            all={[
-              ['x', kind === 'mirror' ? 'x = 0' : 'about x'],
-              ['y', kind === 'mirror' ? 'y = 0' : 'about y'],
-              ['z', kind === 'mirror' ? 'z = 0' : 'about z'],
-            ]}
-            now={axis}
-            onChange={(v) => change({ axis: v })}
-          />
-        ) : w === 'side' ? (
-          <Words
-            key={w}
-            label="Side that is kept"
-            all={[
-              ['+', 'keep above 0'],
-              ['-', 'keep below 0'],
-            ]}
-            now={keep}
-            onChange={(v) => change({ keep: v })}
-          />
-        ) : w === 'mergeAt' ? (
-          <Words
-            key={w}
-            label="Where they meet"
-            all={[
-              ['middle', 'in the middle'],
-              ['first', 'at the first'],
-              ['last', 'at the last'],
-            ]}
-            now={mergeAt}
-            onChange={(v) => change({ mergeAt: v })}
-          />
-        ) : w === 'always' ? (
-          <Form.Check
-            key={w}
-            id="cage-always"
-            className="small"
-            label="for ever"
-            checked={always}
-            onChange={(e) => change({ always: e.target.checked })}
-          />
-        ) : w === 'sharpness' && always ? null : (
-          <NumberField
-            key={w}
-            label={fields[w][0]}
-            kind={fields[w][1]}
-            unit={fields[w][2]}
-            value={numbers[w]}
-            onChange={(v) => change({ numbers: { ...cageStore.getState().numbers, [w]: v ?? 0 } })}
-          />
-        ),
-      )}
+      {action.wants.map((w) => (
+        <Want key={w} want={w} kind={kind} />
+      ))}
+      {kind === 'loop' && some && <LoopCount />}
       <Button size="sm" variant="quiet" className="mt-1" disabled={!some && !whole} onClick={() => doAction(kind)}>
         {editWords[kind]}
       </Button>

@@ -56,6 +56,8 @@ interface CageState {
   hot: number | null
   reach: number
   symmetric: Axis | null
+  /** Where the plane of symmetry and of mirroring lies on its axis, mm. */
+  planeAt: number
   wear: boolean
   /** The scan is drawn, faint. */
   showScan: boolean
@@ -65,6 +67,8 @@ interface CageState {
   keep: '+' | '-'
   always: boolean
   mergeAt: 'middle' | 'first' | 'last'
+  /** A loop that is put in ends at the two picked edges. */
+  between: boolean
   refusal: string | null
   /** Something is being pulled at. */
   pulling: boolean
@@ -95,6 +99,7 @@ export const cageStore = createStore<CageState>(() => ({
   handles: 'move',
   reach: 0,
   symmetric: null,
+  planeAt: 0,
   wear: false,
   showScan: false,
   action: 'extrude',
@@ -103,6 +108,7 @@ export const cageStore = createStore<CageState>(() => ({
   keep: '+',
   always: true,
   mergeAt: 'middle',
+  between: false,
 }))
 export const useCage = <T>(pick: (s: CageState) => T): T => useStore(cageStore, pick)
 
@@ -199,8 +205,9 @@ export function chooseSort(sort: PickSort): void {
 
 /** What the next edit is done to, told by places; with it whether it is done on both sides. */
 export function targetNow(): Record<string, unknown> {
-  const { cage, picked, symmetric } = cageStore.getState()
-  return cage ? { ...targetOf(cage, picked), ...(symmetric ? { symmetric } : {}) } : {}
+  const { cage, picked, symmetric, planeAt } = cageStore.getState()
+  const both = symmetric ? { symmetric, ...(planeAt ? { symmetricAt: planeAt } : {}) } : {}
+  return cage ? { ...targetOf(cage, picked), ...both } : {}
 }
 
 /** Adds an edit, or puts another in the place of the one that is being dragged. `base`: the edits before it. */

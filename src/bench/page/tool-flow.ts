@@ -21,7 +21,9 @@ export function useTake(job: Job, bodies: BenchBody[], openFiles: () => void) {
       const { selected, looks } = useBench.getState()
       const hidden = new Set(Object.keys(looks).filter((name) => looks[name].hidden))
       if (toolOf(kind)?.start?.({ bodies, selected, openFiles })) return
-      useTool.getState().take({ kind, values: startValues(kind, bodies, selected, job, hidden) })
+      const values = startValues(kind, bodies, selected, job, hidden)
+      const more = job ? toolOf(kind)?.starts?.(values, job, bodies) : undefined
+      useTool.getState().take({ kind, values: { ...values, ...more } })
     },
     [bodies, job, openFiles],
   )

@@ -5,6 +5,7 @@ import type { Facts } from '@/core/step/step'
 import type { HandleSpec } from '@/bench/hands/handle'
 import type { Hand } from '@/bench/hands/hand'
 import type { GhostState } from '@/bench/ghost/ghost-state'
+import type { JobState } from '@/core/recipe/job-state'
 import type { BenchBody } from '@/bench/state/job'
 import type { ToolInHand, Values } from '@/bench/state/tool'
 
@@ -44,6 +45,8 @@ export interface ToolDefinition {
   readonly draws?: 'beside' | 'instead'
   /** Runs when the tool is taken; true: it is not taken in hand after all. */
   start?(place: StartPlace): boolean
+  /** Settings it starts with beside those that follow from its fields. */
+  starts?(values: Values, job: Pick<JobState, 'recipe'>, bodies: readonly BenchBody[]): Values
 }
 
 export const defineTool = (tool: ToolDefinition): ToolDefinition => tool

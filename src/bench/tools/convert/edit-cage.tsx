@@ -12,4 +12,10 @@ export const editCageTool = defineTool({
   hand: cageHand,
   Tray: CageTray,
   draws: 'instead',
+  /** The scan that the cage was made or edited through last, where it is still there. */
+  starts({ body }, { recipe }, bodies) {
+    const through = recipe.steps.findLast((s) => s.set.scan && (s.set.name === body || s.set.body === body))
+    const scan = bodies.find((b) => b.name === through?.set.scan)
+    return scan ? { scan: scan.name } : {}
+  },
 })

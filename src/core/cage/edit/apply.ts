@@ -3,6 +3,7 @@ import { StepError } from '@/core/base/step-error'
 import { checkStop, quiet, span, type Work } from '@/core/base/work'
 import type { Ground } from '@/core/net/relax-quads'
 import { subdivide, type Cage } from '@/core/subdivision/subdivide'
+import { insertBay } from './bay'
 import { bridge, fill } from './bridge'
 import { drawFace } from './draw-face'
 import { deleteFaces, dissolve, splitEdges } from './cut'
@@ -40,7 +41,7 @@ export function editOn(cage: Cage, picked: Picked, edit: CageEdit, ground: Groun
     case 'extrude':
       return extrude(cage, picked, edit)
     case 'loop':
-      return insertLoop(cage, picked, edit)
+      return edit.between ? insertBay(cage, picked, edit) : insertLoop(cage, picked, edit)
     case 'slide':
       return slide(cage, picked, edit)
     case 'bridge':
@@ -71,16 +72,18 @@ export function editOn(cage: Cage, picked: Picked, edit: CageEdit, ground: Groun
 const moves = new Set(['move', 'push', 'turn', 'scale', 'flatten', 'straighten'])
 
 type Place = readonly [number, number, number]
-const flipped = (x: Place, k: number): [number, number, number] => [
-  k === 0 ? -x[0] : x[0],
-  k === 1 ? -x[1] : x[1],
-  k === 2 ? -x[2] : x[2],
+const flipped = (x: Place, k: number, at = 0): [number, number, number] => [
+  k === 0 ? 2 * at - x[0] : x[0],
+  k === 1 ? 2 * at - x[1] : x[1],
+  k === 2 ? 2 * at - x[2] : x[2],
 ]
 
-/** The edit on the other side of a plane x, y or z = 0. */
-function mirroredEdit(edit: CageEdit & Target & { symmetric?: 'x' | 'y' | 'z' | undefined }): CageEdit {
+/** The edit on the other side of its plane. */
+function mirroredEdit(
+  edit: CageEdit & Target & { symmetric?: 'x' | 'y' | 'z' | undefined; symmetricAt?: number | undefined },
+): CageEdit {
   const k = 'xyz'.indexOf(edit.symmetric!)
-  const list = (l: readonly Place[] | undefined) => l?.map((x) => flipped(x, k))
+  const list = (l: readonly Place[] | undefined) => l?.map((x) => flipped(x, k, edit.symmetricAt))
   return {
     ...edit,
     symmetric: undefined,

@@ -43,6 +43,12 @@ const volume = (c: Cage) => {
     }
   return twelve / 12
 }
+/** Area of a face seen from above, against the clock (the shoelace formula). */
+const areaXY = ({ positions: p, quads }: Cage, f: number) =>
+  [0, 1, 2, 3].reduce((sum, i) => {
+    const [a, b] = [quads[4 * f + i], quads[4 * f + ((i + 1) % 4)]]
+    return sum + (p[3 * a] * p[3 * b + 1] - p[3 * b] * p[3 * a + 1]) / 2
+  }, 0)
 const run = (c: Cage, ...edits: CageEdit[]) => applyEdits(c, edits, null)
 const top = (n: number) => {
   const out: [number, number, number][] = []
@@ -149,6 +155,67 @@ describe('what grows and what is cut', () => {
     expect(faceCount(c)).toBe(6)
     expect(Math.max(...c.positions)).toBeCloseTo(24, 9)
     expect(() => run(sheetCage(2), { do: 'extrude', edges: [[10, 5, 0]], distance: 4 })).toThrow(/at a rim/)
+  })
+  it('both sides and mirroring at a plane off the origin are those at 0, moved along', () => {
+    const centred = cageOfNet(quadBlock([20, 20, 20], [-10, -10, -10], 2), null)
+    const shift = 37.5
+    const along = (c: Cage): Cage => ({ ...c, positions: c.positions.map((x, i) => (i % 3 ? x : x + shift)) })
+    const there = (x: number, y: number, z: number, off: number): [number, number, number] => [x + off, y, z]
+    const edits = (off: number): CageEdit[] => [
+      { do: 'move', points: [there(-10, 10, 10, off)], by: [-3, 1, 2], symmetric: 'x', symmetricAt: off, reach: 12 },
+      { do: 'extrude', faces: [there(-10, -5, -5, off)], distance: 5, symmetric: 'x', symmetricAt: off },
+      { do: 'mirror', axis: 'x', keep: '-', at: off },
+    ]
+    const [here, moved] = [run(centred, ...edits(0)), run(along(centred), ...edits(shift))]
+    expect(moved.quads).toEqual(here.quads)
+    const want = along(here).positions
+    moved.positions.forEach((x, i) => expect(x).toBeCloseTo(want[i], 9))
+    expect(euler(moved)).toBe(2)
+    expect(() => run(centred, { do: 'mirror', axis: 'x', keep: '+', at: 12.5 })).toThrow(/x is above 12.5/)
+  })
+  it('a loop ends between two edges of one ring: all quads, the skin where it was, no loop elsewhere', () => {
+    // Each end gives three faces more, each face between two; one face alone four.
+    for (const [from, to, more] of [
+      [0, 60, 3 + 4 * 2 + 3],
+      [40, 10, 3 + 2 + 3],
+      [20, 30, 4],
+    ] as const) {
+      const before = sheetCage(6)
+      const edges = [from, to].map((x): [number, number, number] => [x, 25, 0])
+      const c = run(before, { do: 'loop', edges, share: 0.5, between: true })
+      expect(faceCount(c)).toBe(faceCount(before) + more)
+      expect(euler(c)).toBe(euler(before))
+      expect(rims(c)).toBe(rims(before))
+      // Areas of all faces are above zero and make up the sheet.
+      const areas = Array.from({ length: faceCount(c) }, (_, f) => areaXY(c, f))
+      expect(Math.min(...areas)).toBeGreaterThan(5)
+      expect(areas.reduce((s, x) => s + x, 0)).toBeCloseTo(3600, 8)
+    }
+    const round = block(4)
+    const c = run(round, {
+      do: 'loop',
+      edges: [
+        [0, 0, 7.5],
+        [10, 0, 7.5],
+      ],
+      share: 0.3,
+      between: true,
+    })
+    expect(faceCount(c)).toBe(faceCount(round) + 6)
+    expect([euler(c), rims(c)]).toEqual([2, 0])
+    expect(volume(c)).toBeCloseTo(8000, 8)
+    expect(() => run(round, { do: 'loop', edges: [[0, 0, 7.5]], share: 0.5, between: true })).toThrow(/pick just two/)
+    expect(() =>
+      run(round, {
+        do: 'loop',
+        edges: [
+          [0, 0, 7.5],
+          [7.5, 0, 0],
+        ],
+        share: 0.5,
+        between: true,
+      }),
+    ).toThrow(/not crossed by one ring/)
   })
   it('a loop runs round a block, at a share from the nearer point; creases are split with their edges', () => {
     const c = run(block(1), { do: 'loop', edges: [[0, 0, 10]], share: 0.25 })

@@ -1,4 +1,5 @@
 /** One side of a cage kept, mirrored and welded in the plane, with a loop of edges there. */
+import { num } from '@/core/base/say'
 import { StepError } from '@/core/base/step-error'
 import { edgeKey, endsOfKey } from '@/core/mesh/edge-key'
 import { nextInQuad } from '@/core/mesh/quad-mesh'
@@ -10,20 +11,20 @@ import type { EditOf } from './schema'
 const closeBy = 0.25
 
 /** @throws StepError `plane-misses` */
-export function mirrorCage(cage: Cage, { axis, keep }: EditOf<'mirror'>): Cage {
+export function mirrorCage(cage: Cage, { axis, keep, at = 0 }: EditOf<'mirror'>): Cage {
   const k = 'xyz'.indexOf(axis)
   const side = keep === '+' ? 1 : -1
   const d = draftOf(cage)
   const near = closeBy * meanEdge(cage)
   const kept = new Set<number>()
   for (let f = 0; f < faceCount(cage); f++) {
-    if (side * faceMiddle(cage, f)[k] > 0) kept.add(f)
+    if (side * (faceMiddle(cage, f)[k] - at) > 0) kept.add(f)
     else d.faces[f] = null
   }
   if (!kept.size)
     throw new StepError(
       'plane-misses',
-      `The cage has no face where ${axis} is ${keep === '+' ? 'above' : 'below'} 0.`,
+      `The cage has no face where ${axis} is ${keep === '+' ? 'above' : 'below'} ${num(at)}.`,
       {
         tryThis: 'Keep the other side, or move the cage.',
       },
@@ -44,14 +45,14 @@ export function mirrorCage(cage: Cage, { axis, keep }: EditOf<'mirror'>): Cage {
   for (const [key, n] of count)
     if (n === 1)
       for (const v of endsOfKey(key))
-        if (before.get(key) === 2 || Math.abs(cage.positions[3 * v + k]) <= near) inPlane.add(v)
-  for (const v of inPlane) d.positions[3 * v + k] = 0
+        if (before.get(key) === 2 || Math.abs(cage.positions[3 * v + k] - at) <= near) inPlane.add(v)
+  for (const v of inPlane) d.positions[3 * v + k] = at
   const twin = new Map<number, number>()
   const other = (v: number): number => {
     if (inPlane.has(v)) return v
     let u = twin.get(v)
     if (u === undefined) {
-      const x = [0, 1, 2].map((i) => d.positions[3 * v + i] * (i === k ? -1 : 1))
+      const x = [0, 1, 2].map((i) => (i === k ? 2 * at - d.positions[3 * v + i] : d.positions[3 * v + i]))
       twin.set(v, (u = addPoint(d, x)))
       const s = d.corners.get(v)
       if (s) d.corners.set(u, s)

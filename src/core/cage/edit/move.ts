@@ -139,8 +139,8 @@ function moved(cage: Cage, picked: Picked, edit: MoveEdit): Float64Array {
 
 const axisOf = { x: 0, y: 1, z: 2 } as const
 
-/** The point that lies where each would, mirrored at x, y or z = 0; -1 where none does. */
-export function partners(cage: Cage, axis: 'x' | 'y' | 'z', within: number): Int32Array {
+/** The point that lies where each would, mirrored in the plane square to an axis at a place; -1 where none does. */
+export function partners(cage: Cage, axis: 'x' | 'y' | 'z', within: number, at = 0): Int32Array {
   const k = axisOf[axis]
   const n = pointCount(cage)
   const out = new Int32Array(n).fill(-1)
@@ -154,7 +154,7 @@ export function partners(cage: Cage, axis: 'x' | 'y' | 'z', within: number): Int
   }
   for (let v = 0; v < n; v++) {
     const x = pointAt(cage, v)
-    x[k] = -x[k]
+    x[k] = 2 * at - x[k]
     let least = within
     for (let d = 0; d < 27; d++)
       for (const u of table.get(key(x, [(d % 3) - 1, (((d / 3) | 0) % 3) - 1, ((d / 9) | 0) - 1])) ?? []) {
@@ -176,7 +176,7 @@ export function moveCage(cage: Cage, picked: Picked, edit: MoveEdit): Cage {
   const to = moved(cage, picked, edit)
   if (!edit.symmetric) return { ...cage, positions: to }
   const k = axisOf[edit.symmetric]
-  const pair = partners(cage, edit.symmetric, mirrorWithin)
+  const pair = partners(cage, edit.symmetric, mirrorWithin, edit.symmetricAt)
   const { positions: p } = cage
   const by = (v: number, mirror: boolean) =>
     [0, 1, 2].map((i) => (to[3 * v + i] - p[3 * v + i]) * (mirror && i === k ? -1 : 1))

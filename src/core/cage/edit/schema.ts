@@ -15,8 +15,8 @@ const target = {
   edges: places.optional(),
   faces: places.optional(),
 }
-/** The same is done on the other side of x, y or z = 0. */
-const both = { symmetric: z.enum(['x', 'y', 'z']).optional() }
+/** The same is done on the other side of a plane square to x, y or z, at 0 unless it is told. */
+const both = { symmetric: z.enum(['x', 'y', 'z']).optional(), symmetricAt: length.optional() }
 /** Points farther off along the cage's edges go with it less and less, up to this reach, mm. */
 const soft = { reach: finite.min(0).max(1e5).optional() }
 
@@ -35,7 +35,8 @@ export const cageEditSchema = z.discriminatedUnion('do', [
   one('re-fit', { ...target }),
   one('sharpen', { ...target, ...both, sharpness: z.union([finite.min(0).max(10), z.literal('always')]) }),
   one('extrude', { ...target, ...both, distance: length.optional(), by: triple.optional() }),
-  one('loop', { ...target, ...both, share: finite.gt(0).lt(1) }),
+  // Between two edges of one ring, or all round it.
+  one('loop', { ...target, ...both, share: finite.gt(0).lt(1), between: z.boolean().optional() }),
   one('slide', { ...target, ...both, share: finite.gt(-1).lt(1) }),
   one('bridge', { ...target, ...both, rows: finite.int().min(1).max(200) }),
   one('fill', { ...target, ...both }),
@@ -45,7 +46,7 @@ export const cageEditSchema = z.discriminatedUnion('do', [
   one('split', { ...target, ...both }),
   one('dissolve', { ...target, ...both }),
   one('delete', { ...target, ...both }),
-  one('mirror', { axis: z.enum(['x', 'y', 'z']), keep: z.enum(['+', '-']) }),
+  one('mirror', { axis: z.enum(['x', 'y', 'z']), keep: z.enum(['+', '-']), at: length.optional() }),
   one('thicken', { distance: length }),
   one('subdivide', {}),
 ])
