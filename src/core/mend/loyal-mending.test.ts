@@ -44,6 +44,24 @@ describe('Mend all on hard inputs', () => {
     expect(closed.after.closed).toBe(true)
     expect(closed.loyalty.lost).toBe(0)
   })
+  it('borders are closed one by one where that is asked for; the others stay as they were', () => {
+    const open = mended('six sheets')
+    expect(open.left).toHaveLength(6)
+    expect(open.left.reduce((n, b) => n + b.edges, 0)).toBe(open.borderEdges)
+    const lengths = open.left.map((b) => b.lengthMm)
+    expect([...lengths].sort((a, b) => b - a)).toEqual(lengths)
+    const [one, two] = open.left
+    const m = mendAll(inputs['six sheets'].mesh, { ...choice, closeAt: [one.at, two.at] })
+    const places = (left: typeof m.left) => left.map((b) => b.at.join()).sort()
+    expect(places(m.left)).toEqual(places(open.left.slice(2)))
+    expect([m.refused, m.after.folded, m.after.selfCrossings]).toEqual([0, 0, 0])
+    // A place that means none changes nothing.
+    const off = mendAll(inputs['six sheets'].mesh, { ...choice, closeAt: [[1e4, 0, 0]] })
+    expect(off.mesh.triangles).toEqual(open.mesh.triangles)
+    const ground = terrain(20)
+    const [rim] = mendAll(ground, choice).left
+    expect(mendAll(ground, { ...choice, closeAt: [rim.at] }).after.closed).toBe(true)
+  })
   it('lakes in a terrain are closed, its border is not', () => {
     expect(mended('terrain with lakes')).toMatchObject({ seen: 'an open sheet', holesClosed: 2, borderEdges: 240 })
   })

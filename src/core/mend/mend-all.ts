@@ -9,6 +9,8 @@ import { checkStop, span, quiet, type Work } from '@/core/base/work'
 import { checkUp, inspect, faultCount, faultWords, type CheckUpFacts } from '@/core/mesh/check-up'
 import { findDegenerate, findFolded } from '@/core/mesh/defects'
 import { loyaltyOf, mostLost, type Loyalty } from '@/core/gauge/loyalty'
+import type { Vec3 } from '@/core/math/vec'
+import { bordersAt, openBorders, type Border } from './borders'
 import { closeBorders } from './close-borders'
 import { closeHoles } from './close-holes'
 import { faceOutward } from '@/core/mesh/orient'
@@ -29,6 +31,8 @@ export interface MendChoice {
   readonly weldWithin?: number
   /** Close the border of open sheets too. */
   readonly closeBorder?: boolean
+  /** Places on borders that are to be closed though others stay open. */
+  readonly closeAt?: readonly Vec3[]
   /** Pieces that cross stay apart, each mended by itself. */
   readonly keepApart?: boolean
 }
@@ -54,11 +58,18 @@ export interface Mended {
   readonly bordersBefore: number
   readonly borders: number
   readonly borderEdges: number
+  /** Those that stay open, one by one. */
+  readonly left: readonly Border[]
+  /** Borders that were to be closed and could not be. */
+  readonly refused: number
   /** Crossings between pieces that were kept apart. */
   readonly between: number
   /** Against the input, specks cleared and its faults aside. */
   readonly loyalty: Loyalty
 }
+
+/** A border that was to be closed and is still there lies at the place that told it, as a share of its length. */
+const veryPlace = 1e-4
 
 /** Rims that are holes, told by their half-edges: those that are no border of an open sheet. */
 function holesOf(s: Survey, closeBorder: boolean): (rim: Rim) => boolean {
@@ -134,6 +145,7 @@ function firstPass(input: TriMesh, choice: MendChoice, work: Work): FirstPass {
   )
   mesh = filled.mesh
   if (choice.closeBorder) mesh = closeBorders(mesh, choice.fill, span(work, 0.43, 0.45))
+  else if (choice.closeAt?.length) mesh = closeBorders(mesh, choice.fill, span(work, 0.43, 0.45), choice.closeAt)
   mesh = splitNonManifold(mesh).mesh
   return {
     ...{ mesh, scanned, welded, specks, filled, seen: words, ...first },
@@ -230,7 +242,17 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
         holesClosed: 0,
         longestRim: 0,
       },
-      ...{ doubled: 0, plates: 0, cut: 0, bordersBefore: 0, borders: 0, borderEdges: 0, between: 0 },
+      ...{
+        doubled: 0,
+        plates: 0,
+        cut: 0,
+        bordersBefore: 0,
+        borders: 0,
+        borderEdges: 0,
+        left: [],
+        refused: 0,
+        between: 0,
+      },
       seen: surveyWords(survey(input)),
       loyalty: loyaltyOf(input, input),
     }
@@ -243,10 +265,13 @@ export function mendAll(input: TriMesh, choice: MendChoice, work: Work = quiet):
   const kept = best.mesh !== input
   // What is told is told of the coordinates that files hold.
   const written = setApart(best.mesh)
+  const found = best.borders ? survey(written.mesh) : null
   const after = { ...best.facts, nonManifoldEdges: best.facts.nonManifoldEdges + written.left }
   return {
     ...{ mesh: written.mesh, before, after, loyalty, seen: first.seen },
     ...{ bordersBefore: borders, borders: best.borders, borderEdges: best.borderEdges },
+    left: found ? openBorders(found) : [],
+    refused: found ? bordersAt(found, choice.closeAt ?? [], veryPlace).size : 0,
     between: best.between,
     welded: welded.joined,
     specks: kept ? specks.removed : 0,

@@ -1,9 +1,10 @@
 import { z } from 'zod'
+import type { Vec3 } from '@/core/math/vec'
 import { meshBody } from '@/core/bodies/body'
-import { bodyRef, choice, lengthMm, percent } from '@/core/step/fields'
+import { bodyRef, choice, lengthMm, percent, points } from '@/core/step/fields'
 import { shown, shownIfAny } from '@/core/step/facts'
 import { defineStep, type Facts } from '@/core/step/step'
-import { many, num } from '@/core/base/say'
+import { many, num, plural } from '@/core/base/say'
 import { faultCount, faultWords, holeCount } from '@/core/mesh/check-up'
 import { loyaltyFacts, loyaltyWarning, loyaltyWords, mostLost } from '@/core/gauge/loyalty'
 import { mendAll as mend, type Mended } from '@/core/mend/mend-all'
@@ -46,7 +47,7 @@ const percentText = (share: number) => `${num(100 * share, 1)} %`
 
 export const mendAll = defineStep({
   kind: 'mend/all',
-  version: 6,
+  version: 7,
   title: 'Mend all',
   order: 20,
   past: 'Mended',
@@ -72,6 +73,11 @@ export const mendAll = defineStep({
     border: choice('Border of open sheets', ['open', 'close'], { open: 'stays open', close: 'closed too' }).default(
       'open',
     ),
+    closeAt: points('Borders to close all the same', {
+      pick: 'rims',
+      help: 'of those that stay open',
+      when: { field: 'border', is: ['open'] },
+    }).default([]),
     pieces: choice('Pieces that cross', ['unite', 'apart'], { unite: 'united', apart: 'kept apart' }).default('unite'),
     weld: lengthMm('Weld within', { max: 100, help: 'Left empty: a 100 000th of the diagonal', more: true }).optional(),
   }),
@@ -83,6 +89,7 @@ export const mendAll = defineStep({
         fill: s.fill,
         weldWithin: s.weld,
         closeBorder: s.border === 'close',
+        closeAt: s.closeAt as Vec3[],
         keepApart: s.pieces === 'apart',
       },
       work,
@@ -103,6 +110,7 @@ export const mendAll = defineStep({
         holesClosed: m.holesClosed,
         longestRimMm: m.longestRim,
         borderEdges: m.borderEdges,
+        bordersLeft: m.left,
         between: m.between,
         ...loyaltyFacts(m.loyalty),
       } as unknown as Facts,
@@ -114,13 +122,18 @@ export const mendAll = defineStep({
             ]
           : []),
         ...(left ? [`Left: ${left}. Check-up shows where; try Untangle or remove the place and close the hole.`] : []),
+        ...(m.refused
+          ? [
+              `${plural(m.refused, 'border')} could not be closed: something stands in the way. Close it by hand, in parts.`,
+            ]
+          : []),
         ...(m.between ? [`${many(m.between)} crossings between pieces that were kept apart.`] : []),
       ],
       said: [
         changeWords(m),
         ...(m.longestRim ? [`longest rim ${num(m.longestRim, 1)} mm`] : []),
         ...(m.plates ? [m.plates === 1 ? 'two sides joined to a plate' : `sides joined to ${m.plates} plates`] : []),
-        ...(m.borderEdges ? [`border left open, ${many(m.borderEdges)} edges`] : []),
+        ...(m.borderEdges ? [`${plural(m.left.length, 'border')} left open, ${many(m.borderEdges)} edges`] : []),
         loyaltyWords(m.loyalty),
       ].join(' · '),
     })
