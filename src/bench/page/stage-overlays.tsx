@@ -7,6 +7,7 @@ import type { RunView } from '@/core/recipe/job-state'
 import { activeField } from '@/bench/fields/slot'
 import { PickBar } from '@/bench/fields/region/pick-bar'
 import { Button } from '@/bench/forms/button'
+import { QuietTime } from '@/bench/forms/quiet-time'
 import { newSection } from '@/bench/looks/section-panel'
 import { cancelRun } from '@/bench/state/api'
 import type { BenchBody, Progress } from '@/bench/state/job'
@@ -95,6 +96,7 @@ export function RunBox({ run, upload, progress, again }: RunBoxProps) {
       <span style={{ whiteSpace: 'nowrap' }}>{progress?.phase ?? 'starting'}</span>
       <ProgressBar now={share * 100} aria-label="Progress" />
       <span className="figure">{Math.round(share * 100)} %</span>
+      <QuietTime heard={`${progress?.phase} ${share}`} />
       <Button size="sm" variant="quiet" onClick={() => void cancelRun(run.id)}>
         Stop
       </Button>

@@ -8,6 +8,7 @@ import { stepOf } from '@/core/steps/registry'
 import { kitOf } from '@/bench/fields/registry'
 import { activeField } from '@/bench/fields/slot'
 import { HoleList } from '@/bench/fields/points/hole-list'
+import { QuietTime } from '@/bench/forms/quiet-time'
 import { Button } from '@/bench/forms/button'
 import type { GhostState } from '@/bench/ghost/ghost-state'
 import { isLoss } from '@/core/gauge/loyalty'
@@ -138,6 +139,7 @@ function UnderWay({ progress, stop }: { progress: Progress | null; stop(): void 
     <div className="mb-2" aria-live="polite">
       <div className="d-flex justify-content-between small soft">
         <span>{progress?.phase ?? 'ghost under way'}</span>
+        <QuietTime heard={`${progress?.phase} ${progress?.share}`} />
         <button type="button" className="btn btn-link btn-sm p-0" onClick={stop}>
           stop
         </button>

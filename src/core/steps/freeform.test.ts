@@ -277,6 +277,19 @@ describe('cages by hand', () => {
 })
 
 describe('Skin region', () => {
+  it('lies over the largest of several areas: crumbs are left out and told, more only where that is ticked', async () => {
+    const m = meshBody(sphere(20, 5))
+    const cap = (at: [number, number, number], radius: number) => ({ pick: 'brush', mode: 'add', path: [at], radius })
+    const skin = (region: unknown, more = {}) =>
+      runStep('convert/skin-region', { body: 'm', region, name: 'k', ...more }, { m })
+    const alone = await skin([cap([0, 0, 20], 12)])
+    const crumbed = await skin([cap([0, 0, 20], 12), cap([0, 0, -20], 1)])
+    expect(crumbed.facts.deviation).toEqual(alone.facts.deviation)
+    expect(crumbed.warnings!.join()).toMatch(/^1 further area of the region, [\d.]+ % of it, was left out/)
+    const two = [cap([0, 0, 20], 12), cap([0, 0, -20], 8)]
+    await expect(skin(two)).rejects.toThrow(/2 separate areas/)
+    expect((await skin(two, { largest: true })).facts.deviation).toEqual(alone.facts.deviation)
+  })
   it('lies over a picked cap, extended or trimmed to its rim, with its distance', async () => {
     const m = meshBody(sphere(20, 5))
     const region = [

@@ -99,7 +99,7 @@ function cutOut(mesh: TriMesh, triangles: readonly number[]): Cut {
   const pieces = new Set(Array.from({ length: n }, (_, v) => joined.find(v))).size
   if (pieces > 1)
     throw new StepError('several-pieces', `The region is ${plural(pieces, 'separate area')}; a skin lies over one.`, {
-      tryThis: 'Take the others away, or make a skin of each.',
+      tryThis: 'Tick “Only its largest area”, take the others away, or make a skin of each.',
     })
   if (!after.size)
     throw new StepError('closed', 'The region is a whole closed skin; one sheet cannot lie over that.', {

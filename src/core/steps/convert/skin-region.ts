@@ -7,6 +7,7 @@ import { resolveRegion } from '@/core/find/region'
 import { boundedBody } from '@/core/kernels/exact/bounded'
 import { figuresOf, histogramOf } from '@/core/gauge/deviation'
 import { trimmedSheet, wholeSheet } from '@/core/surface/sheet'
+import { largestArea } from '@/core/surface/largest-area'
 import { skinRegion as laid } from '@/core/surface/skin-region'
 import { bodyRef, choice, count, lengthMm, newBody, percent, regionRef, toggle } from '@/core/step/fields'
 import { shown } from '@/core/step/facts'
@@ -16,9 +17,12 @@ import { defineStep, freeName } from '@/core/step/step'
 const mostGap = 0.02
 const own = { more: true, min: 0 }
 
+/** Areas of a region that hold less than this share of it are crumbs. */
+const crumbs = 0.02
+
 export const skinRegion = defineStep({
   kind: 'convert/skin-region',
-  version: 1,
+  version: 2,
   title: 'Skin region',
   order: 63,
   past: 'Laid a skin over a region of',
@@ -40,6 +44,7 @@ export const skinRegion = defineStep({
   settings: z.object({
     body: bodyRef('mesh', 'Mesh', { changes: false }),
     region: regionRef('Region'),
+    largest: toggle('Only its largest area', { help: 'a region of several: the others are left out' }).default(false),
     how: choice('Detail', ['tolerance', 'detail'], {
       tolerance: 'raised until inside',
       detail: 'as told',
@@ -75,9 +80,12 @@ export const skinRegion = defineStep({
     flags.forEach((f, t) => f && triangles.push(t))
     if (!triangles.length)
       throw new StepError('empty-region', 'The region holds no triangle.', { tryThis: 'Pick an area of the body.' })
+    const found = largestArea(body.mesh, triangles)
+    // Crumbs are not what was meant, whether that is said or not.
+    const only = s.largest || found.share < crumbs
     const skin = laid(
       body.mesh,
-      triangles,
+      only ? found.triangles : triangles,
       {
         by: s.by,
         detail: s.how === 'tolerance' ? { within: s.tolerance } : { cells: s.detail },
@@ -107,13 +115,18 @@ export const skinRegion = defineStep({
         histogram: histogramOf(samples, Math.max(max, 1e-6)) as unknown as Facts,
       },
       said: `${plural(controlPoints, 'control point')} by ${skin.by} · off the region by at most ${mm(max, 3)}, 95 % within ${mm(p95, 3)}`,
-      ...(skin.inside
-        ? {}
-        : {
-            warnings: [
+      warnings: [
+        ...(only && found.others
+          ? [
+              `${plural(found.others, 'further area')} of the region, ${percentText(found.share)} of it, ${found.others === 1 ? 'was' : 'were'} left out.`,
+            ]
+          : []),
+        ...(skin.inside
+          ? []
+          : [
               `The skin could not be brought within ${num(s.tolerance, 4)} mm: ${percentText(beyond)} of its places lie farther off, by ${mm(max, 3)} at most.`,
-            ],
-          }),
+            ]),
+      ],
     }
   },
 })
