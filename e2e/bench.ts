@@ -241,3 +241,11 @@ export function partPids(part: 'web' | 'compute' | 'postgres'): number[] {
     }
   })
 }
+
+/** Hides a body: one that has stepped back behind what was made of it is shown first. */
+export async function hideBody(page: Page, name: string): Promise<void> {
+  const row = page.getByTestId(`body-${name}`)
+  const shown = row.getByRole('button', { name: `Show ${name}`, exact: true })
+  if (await shown.isVisible()) await shown.click()
+  await row.getByRole('button', { name: `Hide ${name}`, exact: true }).click()
+}

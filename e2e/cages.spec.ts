@@ -18,6 +18,7 @@ import {
   touchAt,
   view,
   volume,
+  hideBody,
 } from './bench'
 
 /** The port side of a bow, from its keel on y = 0 up to the sheer: an open skin that looks outward. */
@@ -66,14 +67,14 @@ test(
     await apply(page)
     await settled(page)
     await expect(page.getByTestId('body-fairing')).toContainText('open')
-    await page.getByTestId('body-bow side').getByRole('button', { name: /Hide/ }).click()
+    await hideBody(page, 'bow side')
 
     // Mirrored and welded at the keel.
     await pickBody(page, 'fairing')
     await tool(page, 'Convert', 'Edit cage')
     await expect(page.locator('.hint')).toContainText('Click a point of the cage')
     await page.getByRole('toolbar', { name: 'Tools of the cage' }).getByRole('button', { name: 'Mirror' }).click()
-    await card(page).getByRole('radio', { name: 'y = 0' }).click()
+    await card(page).getByRole('radio', { name: 'to y' }).click()
     await card(page).getByRole('button', { name: 'Mirror', exact: true }).click()
     await expect(page.getByTestId('cage-edits')).toContainText('1 edit')
     await card(page).getByRole('radio', { name: 'Faces' }).click()
@@ -182,7 +183,7 @@ test(
     await settled(page)
     await expect(page.getByTestId('body-fender')).toContainText('sheet')
     await expect(page.getByTestId('step-s2')).toContainText(/off the region by at most 0\.0[0-3]/)
-    await page.getByTestId('body-fender scan').getByRole('button', { name: /Hide/ }).click()
+    await hideBody(page, 'fender scan')
 
     // Each edge a little farther, until all of the rim is below the deck.
     const [x, y] = [45 * 0.93 + 2, 22 * 0.93 + 2]

@@ -18,6 +18,7 @@ import {
   touchAt,
   volume,
   way,
+  hideBody,
 } from './bench'
 
 /** The greatest height of a mesh near an x. */
@@ -54,8 +55,7 @@ test(
     await expect(page.getByTestId('step-s3')).toContainText('off "grip" by at most')
 
     // A thumb rest: the face on top of the middle is pulled up, and its neighbours go along.
-    for (const other of ['grip', 'grip net'])
-      await page.getByTestId(`body-${other}`).getByRole('button', { name: /Hide/ }).click()
+    for (const other of ['grip', 'grip net']) await hideBody(page, other)
     await tool(page, 'Convert', 'Edit cage')
     await card(page).getByLabel('Cage', { exact: true }).selectOption('grip cage')
     await card(page).getByLabel('Scan', { exact: true }).selectOption('grip')
@@ -95,7 +95,7 @@ test(
     expect(rest).toBeGreaterThan(pulled * 100)
     expect(rest).toBeLessThan(pulled * 1500)
 
-    await page.getByTestId('body-grip cage').getByRole('button', { name: /Hide/ }).click()
+    await hideBody(page, 'grip cage')
     await tool(page, 'Build', 'Hole')
     await touchAt(page, [0, 0, 15])
     await fill(page, 'Diameter', '6')
@@ -146,8 +146,7 @@ test(
     const [, y] = (await figure(page, 'readout', 'Centre of mass')).split(',').map(Number)
     expect(Math.abs(y)).toBeLessThan(0.02)
 
-    for (const other of ['head', 'head net'])
-      await page.getByTestId(`body-${other}`).getByRole('button', { name: /Hide/ }).click()
+    for (const other of ['head', 'head net']) await hideBody(page, other)
     await tool(page, 'Build', 'Cut by plane')
     await card(page).getByLabel('Plane through z', { exact: true }).fill('-8')
     await card(page).getByLabel('Plane through z', { exact: true }).blur()

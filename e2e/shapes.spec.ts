@@ -22,6 +22,7 @@ import {
   tool,
   view,
   volume,
+  hideBody,
 } from './bench'
 
 test('of a downloaded pin a cylinder and a plane are fitted by a click and by brush, as a datum and as a face', async ({
@@ -132,7 +133,7 @@ test('the gate bracket becomes a clean solid: a regularity let be, its top chamf
   await apply(page)
   await settled(page)
   await expect(page.getByTestId('body-clean bracket')).toContainText('solid · closed')
-  await page.getByTestId('body-bracket').getByRole('button', { name: /Hide/ }).click()
+  await hideBody(page, 'bracket')
   await page.getByRole('button', { name: 'Corner', exact: true }).click()
   await settled(page)
   await tool(page, 'Build', 'Chamfer')

@@ -96,6 +96,14 @@ const settings = z.object({
 })
 type Settings = z.output<typeof settings>
 
+/** The place that an extrusion starts at, where it does not start on its outline. */
+function placeToStart({ from, startAt }: Settings): Vec3 | null {
+  if (from === 'outline') return null
+  if (!startAt)
+    throw new StepError('no-pick', 'No place is picked to start at.', { tryThis: 'Pick a face, corner or datum.' })
+  return startAt
+}
+
 /** Where an extrusion is to reach, and the body that it reaches up to. */
 function farEnd(
   s: Settings,
@@ -153,9 +161,7 @@ export const extrude = defineStep({
     }
     const reach = 2 * spread(outline) + 10
     // Where it starts, by height; aslant, the plane that cuts it there is told once the way is known.
-    const startAt = s.from === 'place' ? s.startAt : null
-    if (startAt === undefined)
-      throw new StepError('no-pick', 'No place is picked to start at.', { tryThis: 'Pick a face, corner or datum.' })
+    const startAt = placeToStart(s)
     const seat = startAt ? heightOver(p.plane, startAt) : s.start
     const { last, target } = farEnd(s, p, body, seat, reach)
     const way = last.height >= seat ? 1 : -1
