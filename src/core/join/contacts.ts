@@ -3,12 +3,10 @@
  * finds gaps between them or crossings where there is one face.
  */
 import { stepAt } from '@/core/gauge/single-precision'
-import { dot, sub, type Vec3 } from '@/core/math/vec'
 import { buildBoxTree, visitNear } from '@/core/mesh/box-tree'
 import { coplanarOverlap } from '@/core/mesh/self-crossing'
-import { NearestInGrid } from '@/core/mesh/nearest'
 import { crossInto } from '@/core/mesh/triangle'
-import { diagonal, meshBounds, placeAt, type TriMesh } from '@/core/mesh/tri-mesh'
+import { diagonal, meshBounds, type TriMesh } from '@/core/mesh/tri-mesh'
 
 /** Detail below this share of the diagonal is merged in a union's result. */
 const mergedShare = 5e-7
@@ -22,67 +20,100 @@ interface Room {
   readonly by: number
 }
 
-function roomOf(meshes: readonly TriMesh[]): Room {
-  const far = Math.max(...meshes.map((m) => m.positions.reduce((most, v) => Math.max(most, Math.abs(v)), 0)))
-  const grain = Math.max(2 * stepAt(far), mergedShare * Math.max(...meshes.map((m) => diagonal(meshBounds(m)))))
+type Box = ReturnType<typeof meshBounds>
+
+function roomOf(boxes: readonly Box[]): Room {
+  const far = Math.max(...boxes.flatMap(({ min, max }) => [...min, ...max].map(Math.abs)))
+  const grain = Math.max(2 * stepAt(far), mergedShare * Math.max(...boxes.map(diagonal)))
   return { near: 2 * grain, by: 4 * grain }
 }
 
-/** Corners of a mesh that touch another one face to face, with the way into it: against the other's normal. */
-function touching(mesh: TriMesh, other: TriMesh, near: number): Map<number, [number, number, number]> {
-  const out = new Map<number, [number, number, number]>()
-  const { min, max } = meshBounds(other)
-  const { positions: p, triangles: k } = mesh
-  const close = new Uint8Array(p.length / 3)
-  let any = false
-  for (let v = 0; v < close.length; v++) {
-    const inside = [0, 1, 2].every((d) => p[3 * v + d] >= min[d] - near && p[3 * v + d] <= max[d] + near)
-    close[v] = inside ? 1 : 0
-    any ||= inside
-  }
-  if (!any) return out
-  const search = new NearestInGrid(other)
-  const [own, its] = [new Float64Array(3), new Float64Array(3)]
-  for (let t = 0; t < k.length / 3; t++) {
-    const l = crossInto(p, k, t, own)
-    if (!l) continue
-    for (let c = 0; c < 3; c++) {
-      const v = k[3 * t + c]
-      if (!close[v] || out.has(v)) continue
-      // A place a little inward of the triangle from its corner: at a corner of both the nearest face could be another.
-      const at = [0, 1, 2].map((d) => {
-        const middle = (p[3 * k[3 * t] + d] + p[3 * k[3 * t + 1] + d] + p[3 * k[3 * t + 2] + d]) / 3
-        return p[3 * v + d] + 1e-3 * (middle - p[3 * v + d])
-      })
-      const square = search.square(at[0], at[1], at[2], near)
-      if (search.triangle < 0 || square > near * near) continue
-      const m = crossInto(other.positions, other.triangles, search.triangle, its)
-      if (!m) continue
-      if ((own[0] * its[0] + own[1] * its[1] + own[2] * its[2]) / (l * m) > opposite) continue
-      out.set(v, [-its[0] / m, -its[1] / m, -its[2] / m])
-    }
-  }
-  return out
+type Way = readonly [number, number, number]
+
+/** Where two meshes touch face to face: corners of each that lie on the other, and of the first where faces only cross, with their ways in. */
+interface Contacts {
+  readonly there: Map<number, Way>
+  readonly back: Map<number, Way>
+  readonly crossed: Map<number, Way>
 }
 
-/** Corners of a mesh's triangles that lie on triangles of another, face to face, without a corner of either within the other's face. */
-function facing(mesh: TriMesh, other: TriMesh, near: number): Map<number, [number, number, number]> {
-  const out = new Map<number, [number, number, number]>()
-  const [n, m] = [new Float64Array(3), new Float64Array(3)]
-  const [p, k, q, l] = [mesh.positions, mesh.triangles, other.positions, other.triangles]
-  const tree = buildBoxTree(other)
-  const look = (t: number, s: number) => {
-    const [size, its] = [crossInto(p, k, t, n), crossInto(q, l, s, m)]
-    if (!size || !its || (n[0] * m[0] + n[1] * m[1] + n[2] * m[2]) / (size * its) > opposite) return
-    const unit: Vec3 = [n[0] / size, n[1] / size, n[2] / size]
-    const [own, theirs] = [0, 1].map((which) =>
-      [0, 1, 2].map((c): Vec3 => (which ? placeAt(q, l[3 * s + c]) : placeAt(p, k[3 * t + c]))),
-    )
-    if (theirs.some((x) => Math.abs(dot(sub(x, own[0]), unit)) > near)) return
-    if (!coplanarOverlap([...own, ...theirs].flat(), [0, 3, 6], [9, 12, 15], unit)) return
-    for (let c = 0; c < 3; c++) out.set(k[3 * t + c], [unit[0], unit[1], unit[2]])
+/** A triangle by its corners and its unit normal; one is filled again and again. */
+class Face {
+  readonly at = new Float64Array(9)
+  readonly normal = new Float64Array(3)
+  /** @returns whether it has an area */
+  take({ positions: p, triangles: k }: TriMesh, t: number): boolean {
+    for (let c = 0; c < 3; c++) for (let d = 0; d < 3; d++) this.at[3 * c + d] = p[3 * k[3 * t + c] + d]
+    const l = crossInto(p, k, t, this.normal)
+    if (!l) return false
+    for (let d = 0; d < 3; d++) this.normal[d] /= l
+    return true
   }
-  for (let t = 0; t < k.length / 3; t++) visitNear(tree, mesh, t, near, (s) => look(t, s))
+  /** Height of a corner of another face over this one's plane, mm. */
+  over({ at }: Face, c: number): number {
+    let h = 0
+    for (let d = 0; d < 3; d++) h += this.normal[d] * (at[3 * c + d] - this.at[d])
+    return h
+  }
+  /** Whether a corner of another face lies on this one. Asked a little inward of that face: at a corner of both it could be beside it. */
+  holds({ at: q }: Face, c: number, near: number): boolean {
+    const { at: p, normal: n } = this
+    const [x, y, z] = [0, 1, 2].map((d) => q[3 * c + d] + inward * ((q[d] + q[3 + d] + q[6 + d]) / 3 - q[3 * c + d]))
+    if (Math.abs(n[0] * (x - p[0]) + n[1] * (y - p[1]) + n[2] * (z - p[2])) > near) return false
+    for (let i = 0; i < 3; i++) {
+      const [a, b] = [3 * i, 3 * ((i + 1) % 3)]
+      const [ex, ey, ez] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]]
+      const [fx, fy, fz] = [x - p[a], y - p[a + 1], z - p[a + 2]]
+      const side = n[0] * (ey * fz - ez * fy) + n[1] * (ez * fx - ex * fz) + n[2] * (ex * fy - ey * fx)
+      if (side < -near * Math.hypot(ex, ey, ez)) return false
+    }
+    return true
+  }
+  into(): Way {
+    return [-this.normal[0], -this.normal[1], -this.normal[2]]
+  }
+}
+
+/** How far inward of a face its corner is asked about, as a share of the way to its middle. */
+const inward = 1e-3
+
+function contactsOf(mesh: TriMesh, other: TriMesh, box: Box, near: number): Contacts {
+  const out: Contacts = { there: new Map(), back: new Map(), crossed: new Map() }
+  const [k, l] = [mesh.triangles, other.triangles]
+  const tree = buildBoxTree(other)
+  const [own, its] = [new Face(), new Face()]
+  const look = (t: number, s: number) => {
+    if (!its.take(other, s)) return
+    const [n, m] = [own.normal, its.normal]
+    if (n[0] * m[0] + n[1] * m[1] + n[2] * m[2] > opposite) return
+    let touch = false
+    for (let c = 0; c < 3; c++) {
+      if (its.holds(own, c, near)) {
+        touch = true
+        out.there.set(k[3 * t + c], its.into())
+      }
+      if (own.holds(its, c, near)) {
+        touch = true
+        out.back.set(l[3 * s + c], own.into())
+      }
+    }
+    if (touch || out.there.size || out.back.size) return
+    for (let c = 0; c < 3; c++) if (Math.abs(own.over(its, c)) > near) return
+    if (!coplanarOverlap([...own.at, ...its.at], [0, 3, 6], [9, 12, 15], [n[0], n[1], n[2]])) return
+    for (let c = 0; c < 3; c++) out.crossed.set(k[3 * t + c], [n[0], n[1], n[2]])
+  }
+  for (let t = 0; t < k.length / 3; t++) {
+    if (!own.take(mesh, t)) continue
+    // Most of a mesh lies outside of the other's box.
+    let beside = false
+    for (let d = 0; d < 3 && !beside; d++) {
+      const { at } = own
+      beside =
+        Math.min(at[d], at[3 + d], at[6 + d]) > box.max[d] + near ||
+        Math.max(at[d], at[3 + d], at[6 + d]) < box.min[d] - near
+    }
+    if (!beside) visitNear(tree, mesh, t, near, (s) => look(t, s))
+  }
   return out
 }
 
@@ -91,25 +122,23 @@ function facing(mesh: TriMesh, other: TriMesh, near: number): Map<number, [numbe
  * on a face of the other are sunk into it; where faces only cross, those of the earlier body come forward.
  */
 export function overlapping(meshes: readonly TriMesh[]): TriMesh[] {
-  const { near, by } = roomOf(meshes)
+  const boxes = meshes.map(meshBounds)
+  const { near, by } = roomOf(boxes)
   const moved = meshes.map((): Float32Array | null => null)
   const sink = (i: number, corners: ReadonlyMap<number, readonly number[]>) => {
     const p = (moved[i] ??= meshes[i].positions.slice())
     for (const [v, way] of corners)
       for (let d = 0; d < 3; d++) p[3 * v + d] = meshes[i].positions[3 * v + d] + by * way[d]
   }
-  const boxes = meshes.map(meshBounds)
   const apart = (i: number, j: number) =>
     [0, 1, 2].some((d) => boxes[i].min[d] > boxes[j].max[d] + near || boxes[j].min[d] > boxes[i].max[d] + near)
   for (let i = 0; i < meshes.length; i++)
     for (let j = i + 1; j < meshes.length; j++) {
       if (apart(i, j)) continue
-      const [there, back] = [touching(meshes[i], meshes[j], near), touching(meshes[j], meshes[i], near)]
+      const { there, back, crossed } = contactsOf(meshes[i], meshes[j], boxes[j], near)
       if (there.size) sink(i, there)
       if (back.size) sink(j, back)
-      if (there.size || back.size) continue
-      const crossed = facing(meshes[i], meshes[j], near)
-      if (crossed.size) sink(i, crossed)
+      if (!there.size && !back.size && crossed.size) sink(i, crossed)
     }
   return meshes.map((m, i) => (moved[i] ? { positions: moved[i], triangles: m.triangles } : m))
 }
