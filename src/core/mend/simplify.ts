@@ -47,10 +47,13 @@ export function sharpVertices(mesh: TriMesh, degrees: number): Uint8Array {
   return out
 }
 
-/** Quadrics bring a mesh down to this many times the count; the rest is collapsed by the skin as it is then, which is slower and keeps more. */
-const roughly = 3
 /** More triangles than this are always brought down roughly first. */
 const mostWithCare = 400_000
+/**
+ * Quadrics bring a mesh down to this many times the count; the rest is collapsed by the skin as it is then, which is slower and keeps more.
+ * Of a very fine mesh less is left to that: noise is most of what it holds.
+ */
+const roughlyTo = (triangles: number): number => (triangles > mostWithCare ? 2 : 3)
 /** A count that gives faults is raised by this factor, so many times. */
 const mostTries = 8,
   raise = 1.6
@@ -69,14 +72,22 @@ function faultsMade(mesh: TriMesh): number {
   )
 }
 
+/** What is to be brought down, with what is told of it once. */
+interface Start {
+  readonly mesh: TriMesh
+  readonly size: number
+  readonly openEdges: number
+}
+
 async function toCount(
-  mesh: TriMesh,
+  { mesh, size, openEdges: open }: Start,
   target: number,
   keepEdges: number | undefined,
   lockRims: boolean,
   work: Work,
 ): Promise<TriMesh> {
   const n = triangleCount(mesh)
+  const roughly = roughlyTo(n)
   let start = mesh
   if (n > 1.3 * roughly * target) {
     const locked = keepEdges === undefined ? undefined : sharpVertices(mesh, keepEdges)
@@ -85,13 +96,12 @@ async function toCount(
     if (!locked || 4 * held < roughly * target || n > mostWithCare) {
       const { mesh: raw } = await simplifyQuadric(mesh, {
         triangles: roughly * target,
-        error: 10 * diagonal(meshBounds(mesh)),
+        error: 10 * size,
         locked: 4 * held < roughly * target ? locked : undefined,
         lockRims,
       })
       checkStop(work)
       start = cleanUp(raw)
-      const open = buildTopology(mesh).openEdges
       // What was torn on the way is brought down with care instead, or closed again where that would take too long.
       if (buildTopology(start).openEdges > open)
         start = n <= mostWithCare ? mesh : open ? start : closeHoles(start, { how: 'flat', accept: () => true }).mesh
@@ -145,9 +155,10 @@ async function simplifyToCount(mesh: TriMesh, aim: SimplifyAim, measure: Measure
   let best: (Simplified & { harm: number }) | null = null
   const size = diagonal(meshBounds(mesh))
   const open = buildTopology(mesh).openEdges
+  const start: Start = { mesh, size, openEdges: open }
   for (let tries = 1; tries <= mostTries; tries++) {
     const each = span(work, tries === 1 ? 0.05 : 0.6 + 0.08 * (tries - 2), tries === 1 ? 0.6 : 0.6 + 0.08 * (tries - 1))
-    const raw = await toCount(mesh, target, aim.keepEdges, lockRims, span(each, 0, 0.5))
+    const raw = await toCount(start, target, aim.keepEdges, lockRims, span(each, 0, 0.5))
     const { mesh: out, faults } = mendedInPlace(raw, open, span(each, 0.5, 0.7))
     const d = measure(out, span(each, 0.7, 1))
     const fits = triangleCount(out) >= leastShare * triangleCount(raw) && d.both.max <= farthest * size
