@@ -6,6 +6,7 @@ import type { Vec3 } from '@/core/math/vec'
 import { meshVolume } from '@/core/mesh/measures'
 import { drawingPlane, type Curve, type Place } from '@/core/outline/drawing'
 import type { StepResult } from '@/core/step/step'
+import { mostly } from '@/testing/long'
 import { runStep } from '@/testing/run-step'
 import { box, shifted } from '@/testing/shapes'
 
@@ -96,26 +97,30 @@ describe('Fillet from side to side', () => {
     [34, 30],
     [0, 30],
   ]
-  it.each([
+  const walls: [string, Place[]][] = [
     ['a triangle', ngon(3, [25])],
     ['twelve corners', ngon(12, [20])],
     ['a star', ngon(10, [30, 20])],
     ['an L with edges shorter than twice its wall', shortL],
-  ])('of a shell over %s, its wall inside and outside, is half a cylinder over each edge', async (_, points) => {
-    const o = loop(points)
-    const solid = one(await runStep('build/extrude', { outline: 'o', distance: 20, name: 'b' }, { o }), 'b')
-    for (const side of ['in', 'out']) {
-      const set = { body: 'b', open: [top(solid)], wall: 2.5, side }
-      const tray = one(await runStep('build/shell', set, { b: solid }), 'b')
-      const rim = tray.parts.faces.findIndex((f) => f.name === top(tray).name)
-      const around = tray.parts.edges.filter((e) => e.faces.includes(rim)).reduce((s, e) => s + e.length, 0)
-      const r = await round(tray, [top(tray)])
-      // What mitres take from one side they give to the other.
-      expect(r.facts.volumeChange).toBeCloseTo((-around * corners(1.25)) / 2, 4)
-      expect(r.facts.strip).toBe(0)
-      expect(one(r, 'b').facts.faceKinds).toMatchObject({ cylinder: points.length, other: 0 })
-    }
-  })
+  ]
+  it.each(mostly(walls, ([what]) => !what.includes('a t') && !what.includes('twelve')))(
+    'of a shell over %s, its wall inside and outside, is half a cylinder over each edge',
+    async (_, points) => {
+      const o = loop(points)
+      const solid = one(await runStep('build/extrude', { outline: 'o', distance: 20, name: 'b' }, { o }), 'b')
+      for (const side of ['in', 'out']) {
+        const set = { body: 'b', open: [top(solid)], wall: 2.5, side }
+        const tray = one(await runStep('build/shell', set, { b: solid }), 'b')
+        const rim = tray.parts.faces.findIndex((f) => f.name === top(tray).name)
+        const around = tray.parts.edges.filter((e) => e.faces.includes(rim)).reduce((s, e) => s + e.length, 0)
+        const r = await round(tray, [top(tray)])
+        // What mitres take from one side they give to the other.
+        expect(r.facts.volumeChange).toBeCloseTo((-around * corners(1.25)) / 2, 4)
+        expect(r.facts.strip).toBe(0)
+        expect(one(r, 'b').facts.faceKinds).toMatchObject({ cylinder: points.length, other: 0 })
+      }
+    },
+  )
   it('where walls lean, two fillets meet but for a strip that is told', async () => {
     const o = {
       ...loop([
