@@ -108,11 +108,19 @@ export function settleBorders(f: SkinField, of: Int32Array, shapes: readonly (Fi
     }
     front = [...changed]
   }
-  joinScraps(of, twin, edge)
+  joinScraps(of, twin, edge, misfit)
 }
 
-/** Scraps that a region left behind go to what they border on most. */
-function joinScraps(of: Int32Array, twin: Int32Array, edge: (h: number) => number): void {
+/** A face of two triangles that is one by itself lies off its neighbours' shapes by so much. */
+const clearlyOff = 4 * explained
+
+/** Scraps that a region left behind go to what they border on most; a small face of its own stays. */
+function joinScraps(
+  of: Int32Array,
+  twin: Int32Array,
+  edge: (h: number) => number,
+  misfit: (t: number, r: number) => number,
+): void {
   const seen = new Uint8Array(of.length)
   for (let s = 0; s < of.length; s++) {
     if (seen[s]) continue
@@ -131,6 +139,9 @@ function joinScraps(of: Int32Array, twin: Int32Array, edge: (h: number) => numbe
       }
     if (part.length >= leastPart || !beside.size) continue
     const [to] = [...beside].filter(([r]) => r >= 0).sort((a, b) => b[1] - a[1])[0] ?? [-1]
-    if (to >= 0) for (const t of part) of[t] = to
+    if (to < 0) continue
+    const own = of[s]
+    const alone = part.length > 1 && part.every((t) => misfit(t, own) < explained && misfit(t, to) > clearlyOff)
+    if (!alone) for (const t of part) of[t] = to
   }
 }

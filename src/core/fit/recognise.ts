@@ -15,6 +15,7 @@ import { settleBorders } from './borders'
 import { cleanRegions } from './clean/clean-regions'
 import { decimalStep } from './decimals'
 import { fitKind, type Fitted } from './fit-shape'
+import { faceNoiseOf } from './face-noise'
 import { partsOfFree } from './parts-of-free'
 import { absorbNarrow, releaseSpanning } from './narrow'
 import { samplesOf, someOf, thinned } from './samples'
@@ -47,6 +48,10 @@ export const cleanShare = 1e-6
 const leastTriangles = 2
 /** Regions of less than this share of the skin are none where they are small in number too. */
 const leastArea = 2e-5
+/** Stretches of skin tell the noise where they hold more of it than this share. */
+const leastSeen = 0.2
+/** Corners this many times farther off than a drawn part's are not drawn. */
+const noisyTimes = 4
 /** A shape holds when most of the region lies on it. */
 const mostOn = 0.85
 /** Triangles go to a neighbour whose surface faces as they do, by this cosine. */
@@ -108,16 +113,22 @@ function look(mesh: TriMesh, tolerance: number | undefined, work: Work): Recogni
   const field = { mesh, topology: buildTopology(mesh), normals: triangleNormals(mesh) }
   const area = Float64Array.from({ length: n }, (_, t) => triangleArea(mesh, t))
   const whole = area.reduce((a, b) => a + b, 0)
-  // A drawn ball has no flat pair anywhere: small meshes are tried all the same.
+  const faces = faceNoiseOf(mesh, field.topology, field.normals, area)
+  // A drawn ball has no flat pair anywhere: small meshes are tried all the same, but for those whose faces tell of noise.
+  const noisy = faces.share > leastSeen && faces.sigma > noisyTimes * tight
   const drawn =
-    clean || n <= mostTried ? asDrawn(field, area, tight, step, work, clean ? undefined : fewFailures) : null
+    clean || (n <= mostTried && !noisy)
+      ? asDrawn(field, area, tight, step, work, clean ? undefined : fewFailures)
+      : null
   if (drawn && shareFree(drawn.regions, whole) < (wholeWalls(drawn.regions) ? mostFreeDrawn : mostFree)) return drawn
   // Noise that neighbours share shows over patches; where those lie over edges it is no noise.
   const wavy = wavinessOf(mesh, field.topology, field.normals)
   // On smooth skins pairs tell the bend, patches do not.
   const noise =
-    wavy >= Math.min(mostWavy * pairs.noise, mostWaves * size)
-      ? pairs.noise
+    wavy === 0 || wavy >= Math.min(mostWavy * pairs.noise, mostWaves * size)
+      ? faces.share > leastSeen
+        ? faces.sigma
+        : pairs.noise
       : wavy > pairs.noise
         ? wavy
         : Math.min(pairs.noise, rmsTimes * wavy)
@@ -192,6 +203,16 @@ const shareFree = (regions: readonly { shape: unknown; area: number }[], whole: 
   1 - regions.reduce((s, r) => s + (r.shape ? r.area : 0), 0) / (whole || 1)
 
 /** Regions whose corners lie on their shapes to a tolerance, grown from the largest triangles on. */
+/** Facets many times as large as the mean hold this share of the skin of a drawn part; a scanner's are all alike. */
+const largeTimes = 10,
+  largeShare = 0.2
+
+/** Whether facets are as a drawn part's are: large where it is flat. Then a face of two of them is one, noise or not. */
+function unevenFacets(area: Float64Array, whole: number): boolean {
+  const mean = whole / area.length
+  return area.reduce((s, a) => s + (a > largeTimes * mean ? a : 0), 0) > largeShare * whole
+}
+
 function grouped(
   field: SkinField,
   area: Float64Array,
@@ -205,7 +226,7 @@ function grouped(
   const n = triangleCount(mesh)
   const size = diagonal(meshBounds(mesh)) || 1
   const { found, of } = surfacesOf(field, area, whole, within, size, work)
-  const scan = noise > noisyShare * within
+  const scan = noise > noisyShare * within && !unevenFacets(area, whole)
   const shapes = () => found.map((r) => r.shape)
   const gather = () => {
     for (const r of found) r.list = []
