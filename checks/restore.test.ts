@@ -87,13 +87,13 @@ describe('Restore', () => {
       for (const when of longRun ? (['before', 'within', 'after'] as const) : (['within'] as const)) {
         await mark('since')
         // Twice, as somebody who tries again is unlucky again; then to the end.
-        for (const _ of [1, 2]) {
+        for (const go of [1, 2]) {
           const { killed, said } = restore(at, when)
           expect({ at, when, said, killed }).toEqual({ at, when, said: '', killed: true })
           const live = await markOf('postgres')
           expect(['backed up', 'since']).toContain(live)
           // What was live since the last restore is there somewhere, whichever came to be live.
-          expect([live, await markOf('before_restore')]).toEqual(expect.arrayContaining([_ === 1 ? 'since' : live]))
+          expect([live, await markOf('before_restore')]).toEqual(expect.arrayContaining([go === 1 ? 'since' : live]))
         }
         expect(restore(0, when).said).toBe('')
         expect(await markOf('postgres')).toBe('backed up')

@@ -3,15 +3,14 @@
  * planes and the facets of cylinders, cones and rings over so small an angle alike, so that chords are not taken for noise; what is left,
  * by the corners that are left over, is the noise (the unbiased estimate of a least squares fit's variance).
  */
-import { solveDense } from '@/core/math/least-squares'
-import { cross, dot, perpendicular, sub, type Vec3 } from '@/core/math/vec'
+import type { Vec3 } from '@/core/math/vec'
 import { triangleOf, type Topology } from '@/core/mesh/topology'
-import { triangleCount, vertex, verticesOf, type TriMesh } from '@/core/mesh/tri-mesh'
+import { triangleCount, verticesOf, type TriMesh } from '@/core/mesh/tri-mesh'
+import { quadricNumbers, squaresOffQuadric } from './off-quadric'
 
 /** A stretch turns from its largest triangle by no more than this, degrees. */
 const turn = 6
-/** Numbers of a quadric over a plane, and the corners beyond them that tell anything. */
-const numbers = 6
+/** Corners beyond the numbers of a quadric that tell anything. */
 const leastOver = 8
 /** Corners looked at in one stretch. */
 const most = 4000
@@ -43,28 +42,9 @@ function stretch(mesh: TriMesh, { twin }: Topology, normals: Float32Array, seed:
 
 /** Standard deviation of corners off the quadric that fits them best, mm; null where they do not tell it. */
 function offQuadric(mesh: TriMesh, corners: readonly number[], z: Vec3): number | null {
-  if (corners.length < numbers + leastOver) return null
-  const x = perpendicular(z)
-  const y = cross(z, x)
-  const origin = vertex(mesh, corners[0])
-  const local = corners.map((v) => {
-    const d = sub(vertex(mesh, v), origin)
-    return [dot(d, x), dot(d, y), dot(d, z)] as const
-  })
-  const size = Math.max(...local.map((p) => Math.hypot(p[0], p[1]))) || 1
-  const rows = local.map(([u, v]) => {
-    const [a, b] = [u / size, v / size]
-    return [1, a, b, a * a, a * b, b * b]
-  })
-  const normal = Array.from({ length: numbers }, (_, i) =>
-    // Corners in two rows, as of a strip, leave one number free: a hair holds it.
-    Array.from({ length: numbers }, (__, j) => rows.reduce((s, r) => s + r[i] * r[j], 0) + (i === j ? 1e-12 : 0)),
-  )
-  const right = Array.from({ length: numbers }, (_, i) => rows.reduce((s, r, q) => s + r[i] * local[q][2], 0))
-  const c = solveDense(normal, right)
-  if (!c) return null
-  const square = rows.reduce((s, r, q) => s + (local[q][2] - r.reduce((w, a, i) => w + a * c[i], 0)) ** 2, 0)
-  return Math.sqrt(square / (corners.length - numbers))
+  if (corners.length < quadricNumbers + leastOver) return null
+  const square = squaresOffQuadric(mesh, corners, z, 1e-12)
+  return square === null ? null : Math.sqrt(square / (corners.length - quadricNumbers))
 }
 
 /** @param area of each triangle, mm² */

@@ -202,7 +202,6 @@ function wholeWalls(regions: readonly Region[]): boolean {
 const shareFree = (regions: readonly { shape: unknown; area: number }[], whole: number) =>
   1 - regions.reduce((s, r) => s + (r.shape ? r.area : 0), 0) / (whole || 1)
 
-/** Regions whose corners lie on their shapes to a tolerance, grown from the largest triangles on. */
 /** Facets many times as large as the mean hold this share of the skin of a drawn part; a scanner's are all alike. */
 const largeTimes = 10,
   largeShare = 0.2
@@ -213,6 +212,7 @@ function unevenFacets(area: Float64Array, whole: number): boolean {
   return area.reduce((s, a) => s + (a > largeTimes * mean ? a : 0), 0) > largeShare * whole
 }
 
+/** Regions whose corners lie on their shapes to a tolerance, grown from the largest triangles on. */
 function grouped(
   field: SkinField,
   area: Float64Array,

@@ -4,15 +4,12 @@
  */
 import { StepError } from '@/core/base/step-error'
 import { edgeKey } from '@/core/mesh/edge-key'
-import { nextInQuad } from '@/core/mesh/quad-mesh'
 import type { Cage } from '@/core/subdivision/subdivide'
-import { addPoint, draftOf, keyOfHalf, type Picked } from './net'
+import { addPoint, draftOf, keptNumbers, keyOfHalf, type Picked } from './net'
 import type { EditOf } from './schema'
-import { ringOf } from './select'
+import { opposite, ringOf } from './select'
 
 type Quad = [number, number, number, number]
-
-const opposite = (h: number) => nextInQuad(nextInQuad(h))
 
 /** Half-edges by which the faces between two edges are entered, one after the other: the shorter way where the ring is closed. */
 function runBetween(cage: Cage, [from, to]: readonly number[]): number[] {
@@ -106,6 +103,5 @@ export function insertBay(cage: Cage, picked: Picked, { share }: Pick<EditOf<'lo
     d.faces[h >> 2] = faces[0]
     d.faces.push(...faces.slice(1))
   }
-  const out = Uint32Array.from(d.faces.flatMap((f) => f ?? []))
-  return { ...cage, positions: Float64Array.from(d.positions), quads: out, creases: d.creases, corners: d.corners }
+  return keptNumbers(d, cage)
 }

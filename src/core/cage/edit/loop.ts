@@ -3,7 +3,7 @@ import { StepError } from '@/core/base/step-error'
 import { edgeKey, endsOfKey } from '@/core/mesh/edge-key'
 import { nextInQuad } from '@/core/mesh/quad-mesh'
 import { spokesOf, type Cage } from '@/core/subdivision/subdivide'
-import { addPoint, draftOf, keyOfHalf, need, topologyOf, type Picked } from './net'
+import { addPoint, draftOf, keptNumbers, keyOfHalf, need, topologyOf, type Picked } from './net'
 import type { EditOf } from './schema'
 import { chainsOf, ringOf } from './select'
 
@@ -76,14 +76,7 @@ function across(cage: Cage, halves: readonly number[], share: number): Cage {
     d.faces[f] = [c[0], m, centre, l]
     d.faces.push([m, c[1], r, centre], [centre, r, c[2], o], [l, centre, o, c[3]])
   }
-  return kept(d, cage)
-}
-
-/** The draft with the numbers of the cage's points as they were. */
-function kept(d: ReturnType<typeof draftOf>, cage: Cage): Cage {
-  // Every point is in use: the order of first use would number them anew.
-  const quads = Uint32Array.from(d.faces.flatMap((f) => f ?? []))
-  return { ...cage, positions: Float64Array.from(d.positions), quads, creases: d.creases, corners: d.corners }
+  return keptNumbers(d, cage)
 }
 
 /**

@@ -302,3 +302,10 @@ export function need(list: readonly number[], least: number, what: string, sorry
       },
     )
 }
+
+/** The draft with the numbers of the cage's points as they were. */
+export function keptNumbers(d: ReturnType<typeof draftOf>, cage: Cage): Cage {
+  // Every point is in use: the order of first use would number them anew.
+  const quads = Uint32Array.from(d.faces.flatMap((f) => f ?? []))
+  return { ...cage, positions: Float64Array.from(d.positions), quads, creases: d.creases, corners: d.corners }
+}

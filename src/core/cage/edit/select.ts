@@ -15,7 +15,7 @@ import {
 } from './net'
 
 /** The opposite half-edge of the same quad. */
-const opposite = (h: number) => nextInQuad(nextInQuad(h))
+export const opposite = (h: number) => nextInQuad(nextInQuad(h))
 
 /**
  * Half-edges across which a ring of quads runs, from one edge on both ways: each is in the quad that comes next.

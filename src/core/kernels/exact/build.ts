@@ -9,6 +9,7 @@ import type { Kernel } from './kernel'
 import { massOf, roughVolume } from './mass'
 import { measure, partsOf, sizeOf } from './measure'
 import { carryNames, type Historical, type Named } from './names'
+import { upright } from './upright'
 
 const defaultTolerance = (facts: Pick<SolidFacts, 'size'>) =>
   Math.min(0.05, Math.max(0.002, 2e-4 * Math.hypot(...facts.size)))
@@ -36,29 +37,6 @@ function onlySolid(oc: Kernel, shape: TopoDS_Shape): TopoDS_Shape {
   if (String(shape.ShapeType()) !== 'TopAbs_COMPOUND') return shape
   const solids = new ShapeIndex(oc, shape, 'TopAbs_SOLID').list
   return solids.length === 1 ? solids[0] : shape
-}
-
-/**
- * The shape with no solid in it turned as a whole: the kernel measures such a solid rightly, but its fillets forget the turn and come out
- * inside out. Its faces are turned instead.
- */
-function upright(oc: Kernel, shape: TopoDS_Shape): TopoDS_Shape {
-  const turned = (solid: TopoDS_Shape) => String(solid.Orientation()) === 'TopAbs_REVERSED'
-  const builder = new oc.TopoDS_Builder()
-  const anew = (old: TopoDS_Shape) => {
-    const solid = new oc.TopoDS_Solid()
-    builder.MakeSolid(solid)
-    for (const shell of new ShapeIndex(oc, old, 'TopAbs_SHELL').list) builder.Add(solid, shell)
-    return solid
-  }
-  const type = String(shape.ShapeType())
-  if (type === 'TopAbs_SOLID') return turned(shape) ? anew(shape) : shape
-  const solids = type === 'TopAbs_COMPOUND' ? new ShapeIndex(oc, shape, 'TopAbs_SOLID').list : []
-  if (!solids.some(turned)) return shape
-  const all = new oc.TopoDS_Compound()
-  builder.MakeCompound(all)
-  for (const s of solids) builder.Add(all, turned(s) ? anew(s) : s)
-  return all
 }
 
 /** Validates a shape and makes it a body: closed, valid, volume above zero; or a valid sheet where one is welcome. */

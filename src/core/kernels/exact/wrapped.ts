@@ -14,6 +14,7 @@ import { ShapeIndex } from './explore'
 import { namesFor, together } from './extrude'
 import type { Kernel } from './kernel'
 import type { Named } from './names'
+import { upright } from './upright'
 import { withKernel } from './scope'
 
 /** Where a drawing is laid: on the wall round an axis, its own origin at a place of that wall. */
@@ -147,7 +148,5 @@ function onlySolid(oc: Kernel, shape: InstanceType<Kernel['TopoDS_Shape']>) {
   if (!solid) return shape
   const turned = oc.TopoDS.Solid(solid)
   oc.BRepLib.OrientClosedSolid(turned)
-  // Anew from its shell: a solid that is only marked as turned is lost in booleans beside others.
-  const [shell] = new ShapeIndex(oc, turned, 'TopAbs_SHELL').list
-  return new oc.BRepBuilderAPI_MakeSolid(oc.TopoDS.Shell(shell)).Solid()
+  return upright(oc, turned)
 }
