@@ -51,7 +51,7 @@ export function ToolCard({ job, tool, bodies, ghost, progress, applying, later, 
   const hidden = fields.filter((f) => f.info.more)
   const can = ghost.step !== null && ghost.state !== 'failed' && !applying
   const card = { job, tool, bodies, ghost, onEnter: onApply }
-  const rims = fieldsOfTool(tool).find((f) => f.info.pick === 'rims')
+  const rims = fieldsOfTool(tool).find((f) => f.info.pick === 'rims' && !Card?.fields.includes(f.key))
   return (
     <section className="card-tool" aria-label={step.title} data-testid="tool-card">
       <h2>

@@ -3,11 +3,11 @@ import { describe, expect, it } from '@jest/globals'
 import { cageBody, isMesh, meshBody, netBody, type Body, type ExactBody } from '@/core/bodies/body'
 import { cageBlock } from '@/core/cage/shapes'
 import type { QuadMesh } from '@/core/mesh/quad-mesh'
-import type { TriMesh } from '@/core/mesh/tri-mesh'
+import { concatMeshes, type TriMesh } from '@/core/mesh/tri-mesh'
 import { findPieces, buildTopology } from '@/core/mesh/topology'
 import { checkUp } from '@/core/mesh/check-up'
 import { itLong } from '@/testing/long'
-import { box, shaken, shifted, sphere } from '@/testing/shapes'
+import { box, shaken, shifted, sphere, without } from '@/testing/shapes'
 import { reportError } from '@/core/base/step-error'
 import { drawingPlane } from '@/core/outline/drawing'
 import { runStep } from '@/testing/run-step'
@@ -179,5 +179,19 @@ describe('outlines and letters beyond all patience', () => {
     await expect(
       runStep('build/lettering', { text: 'Abcdefg hi '.repeat(200).slice(0, 2000), size: 5, name: 'l' }, {}),
     ).rejects.toThrow(/These letters have .* curves/)
+  })
+})
+
+describe('Mend all', () => {
+  it('says which borders it closed where it was told to, and that nothing was to mend where it was not', async () => {
+    const half = without(sphere(20, 4), (_x, _y, z) => z < 0)
+    const two = meshBody(concatMeshes([half, shifted(half, 60, 0, 0)]))
+    const open = await runStep('mend/all', { body: 'm' }, { m: two })
+    const left = open.facts.bordersLeft as unknown as { at: number[] }[]
+    expect(left).toHaveLength(2)
+    expect(open.said).toContain('2 borders left open')
+    const one = await runStep('mend/all', { body: 'm', closeAt: [left[0].at] }, { m: two })
+    expect(one.said).toMatch(/borders 2 → 1 · 1 border left open/)
+    expect(one.facts.bordersLeft).toHaveLength(1)
   })
 })

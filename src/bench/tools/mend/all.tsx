@@ -50,4 +50,10 @@ function Borders({ tool, ghost }: CardProps) {
   )
 }
 
-export const allTool = defineTool({ kind: 'mend/all', icon: Bandage, Extra: Borders })
+export const allTool = defineTool({
+  kind: 'mend/all',
+  icon: Bandage,
+  // The list of what stays open is the field: rims that are closed anyway are not to be picked.
+  Card: { Head: () => null, fields: ['closeAt'] },
+  Extra: Borders,
+})

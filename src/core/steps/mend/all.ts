@@ -16,6 +16,7 @@ function changeWords(m: Mended): string {
     ['specks', m.specks, 0],
     ['doubled skins', m.doubled, 0],
     ['holes', Math.max(0, holeCount(before) - m.bordersBefore), Math.max(0, holeCount(after) - m.borders)],
+    ['borders', m.bordersBefore, m.borders],
     ['folds', before.folded, after.folded],
     ['crossings', before.selfCrossings, after.selfCrossings],
     [
@@ -26,7 +27,9 @@ function changeWords(m: Mended): string {
     ['flipped', before.flippedEdges + before.insideOutPieces, after.flippedEdges + after.insideOutPieces],
     ['degenerate', before.degenerate + before.duplicates, after.degenerate + after.duplicates],
   ]
-  const told = rows.filter(([, a, b]) => a || b).map(([word, a, b]) => `${word} ${a} → ${b}`)
+  const told = rows
+    .filter(([word, a, b]) => (word === 'borders' ? a > b : a || b))
+    .map(([word, a, b]) => `${word} ${a} → ${b}`)
   return told.length ? told.join(' · ') : 'nothing to mend'
 }
 
@@ -47,7 +50,7 @@ const percentText = (share: number) => `${num(100 * share, 1)} %`
 
 export const mendAll = defineStep({
   kind: 'mend/all',
-  version: 7,
+  version: 8,
   title: 'Mend all',
   order: 20,
   past: 'Mended',
