@@ -69,7 +69,7 @@ export const fillet = defineStep({
         },
       )
       if (!strip) return made
-      const left = `The walls are not square to the rim, so two fillets meet on it: a flat strip of ${num(strip, 5)} mm is left between them.`
+      const left = `No one round fits these walls (they lean or bend), so two fillets meet on the rim: a flat strip of ${num(strip, 5)} mm is left between them.`
       return { ...made, warnings: [...(made.warnings ?? []), left] }
     }
     const rims = s.faces || s.edges2 ? null : roundRims(s.body, body(s.body), s.edges)
