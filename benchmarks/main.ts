@@ -1,5 +1,6 @@
 /** The figures the project holds itself to, as ratios. `benchmark [--json] [NAME]...` */
 import { boolean } from './figures/boolean'
+import { cleanSet } from './figures/clean-set'
 import { checkUpFigure, selfCrossings } from './figures/check-up'
 import { drawingFigure } from './figures/drawing'
 import { exactFeature } from './figures/exact'
@@ -42,9 +43,10 @@ const figures: Record<string, () => Promise<object>> = {
   'native-nets': nativeNets,
   'open-parts': openParts,
   'open-scans': openScans,
+  'clean-set': cleanSet,
 }
-/** They need a compiler, or packages that are fetched: only when named. */
-const onlyNamed = ['native', 'native-nets', 'open-parts', 'open-scans']
+/** They need a compiler, packages that are fetched, or half an hour: only when named. */
+const onlyNamed = ['native', 'native-nets', 'open-parts', 'open-scans', 'clean-set']
 
 const args = process.argv.slice(2)
 const names = args.filter((a) => !a.startsWith('--'))
