@@ -15,41 +15,19 @@ import { settleBorders } from './borders'
 import { cleanRegions } from './clean/clean-regions'
 import { decimalStep } from './decimals'
 import { fitKind, type Fitted } from './fit-shape'
-import { faceNoiseOf } from './face-noise'
+import { faceNoiseOf, type FaceNoise } from './face-noise'
+import { cleanShare, exactly, labelled, leastFree, leastSeen, likelyNoise, tellsMore, type Noise } from './labelled'
 import { partsOfFree } from './parts-of-free'
 import { absorbNarrow, releaseSpanning } from './narrow'
+import { shareFree, type Recognised, type Region } from './regions'
 import { samplesOf, someOf, thinned } from './samples'
 import { wavinessOf } from './waviness'
 import { normalOf, offShape, shapeKinds, type Shape, type ShapeKind } from './shape'
 
-export interface Region {
-  /** Null where no shape holds: a free surface. */
-  readonly shape: Fitted | null
-  readonly triangles: readonly number[]
-  /** mm². */
-  readonly area: number
-}
-
-export interface Recognised {
-  readonly regions: readonly Region[]
-  /** Number of each triangle's region; -1 where it is in none. */
-  readonly of: Int32Array
-  /** What shapes may be off by, mm: told beforehand or from the mesh itself. */
-  readonly tolerance: number
-  /** Corners lie on the surfaces themselves, as a drawn part's do. */
-  readonly drawn: boolean
-  /** What corners lie off their surfaces by noise, mm: about one standard deviation. */
-  readonly noise: number
-}
-
-/** Corners of drawn parts lie on their surfaces to within this share of the size: files keep seven digits. */
-export const cleanShare = 1e-6
 /** Regions of fewer triangles than this are none, unless they are large. */
 const leastTriangles = 2
 /** Regions of less than this share of the skin are none where they are small in number too. */
 const leastArea = 2e-5
-/** Stretches of skin tell the noise where they hold more of it than this share. */
-const leastSeen = 0.2
 /** Corners this many times farther off than a drawn part's are not drawn. */
 const noisyTimes = 4
 /** A shape holds when most of the region lies on it. */
@@ -87,6 +65,8 @@ export function noiseOf(mesh: TriMesh): { noise: number; flattest: number } {
   return { noise: (offs[offs.length >> 1]?.off ?? 0) / 0.8, flattest }
 }
 
+export type { Recognised, Region } from './regions'
+
 const known = new WeakMap<TriMesh, { tolerance: number | undefined; found: Recognised }>()
 
 /**
@@ -114,28 +94,47 @@ function look(mesh: TriMesh, tolerance: number | undefined, work: Work): Recogni
   const area = Float64Array.from({ length: n }, (_, t) => triangleArea(mesh, t))
   const whole = area.reduce((a, b) => a + b, 0)
   const faces = faceNoiseOf(mesh, field.topology, field.normals, area)
+  const drawn = clean ? asDrawn(field, area, tight, step, work) : null
+  if (drawn && shareFree(drawn.regions, whole) < leastFree) return drawn
+  // Round walls whose corners lie on them tell that nothing was refined.
+  const noise: Noise =
+    drawn && wholeWalls(drawn.regions) ? exactly(tight) : likelyNoise(tolerance, faces, pairs.flattest, clean, size)
+  const told = labelled(field, area, size, noise, work)
+  if (told && !(drawn && tellsMore(drawn, told, whole))) return told
+  if (drawn && shareFree(drawn.regions, whole) < (wholeWalls(drawn.regions) ? mostFreeDrawn : mostFree)) return drawn
   // A drawn ball has no flat pair anywhere: small meshes are tried all the same, but for those whose faces tell of noise.
   const noisy = faces.share > leastSeen && faces.sigma > noisyTimes * tight
-  const drawn =
-    clean || (n <= mostTried && !noisy)
-      ? asDrawn(field, area, tight, step, work, clean ? undefined : fewFailures)
-      : null
-  if (drawn && shareFree(drawn.regions, whole) < (wholeWalls(drawn.regions) ? mostFreeDrawn : mostFree)) return drawn
+  const tried = clean || n > mostTried || noisy ? null : asDrawn(field, area, tight, step, work, fewFailures)
+  if (tried && shareFree(tried.regions, whole) < mostFree) return tried
+  return grownAt(field, area, faces, pairs.noise, size, { tolerance, drawn: clean ? drawn : null, clean }, work)
+}
+
+/** Surfaces grown one by one, with tolerances ever wider until they tell most of the skin. */
+function grownAt(
+  field: SkinField,
+  area: Float64Array,
+  faces: FaceNoise,
+  pairs: number,
+  size: number,
+  { tolerance, drawn, clean }: { tolerance: number | undefined; drawn: Recognised | null; clean: boolean },
+  work: Work,
+): Recognised {
+  const whole = area.reduce((a, b) => a + b, 0)
   // Noise that neighbours share shows over patches; where those lie over edges it is no noise.
-  const wavy = wavinessOf(mesh, field.topology, field.normals)
+  const wavy = wavinessOf(field.mesh, field.topology, field.normals)
   // On smooth skins pairs tell the bend, patches do not.
   const noise =
-    wavy === 0 || wavy >= Math.min(mostWavy * pairs.noise, mostWaves * size)
+    wavy === 0 || wavy >= Math.min(mostWavy * pairs, mostWaves * size)
       ? faces.share > leastSeen
         ? faces.sigma
-        : pairs.noise
-      : wavy > pairs.noise
+        : pairs
+      : wavy > pairs
         ? wavy
-        : Math.min(pairs.noise, rmsTimes * wavy)
+        : Math.min(pairs, rmsTimes * wavy)
   const loose = Math.max(2e-5 * size, 4 * noise)
   if (tolerance) return grouped(field, area, whole, tolerance, noise, work)
   // Where facets were divided and turned, corners lie off the surfaces by the height of chords, which no pair of facets tells: looked for.
-  let best = clean ? drawn : null
+  let best = drawn
   // A drawn part that was refined is flat to the last digit where it is flat, and off by chords where it is round.
   const wide = mostTolerance * size
   const tolerances = [...(clean ? [wide] : []), ...widerTimes.map((w) => w * loose).filter((w, i) => !i || w <= wide)]
@@ -192,15 +191,14 @@ const mostTolerance = 4e-4
 const mostFreeDrawn = 0.6
 const wallTriangles = 24
 
+const isRound = (r: Region) => r.shape !== null && r.shape.kind !== 'plane'
+
 /** Most of what is round lies in regions of many triangles, not in bits. */
 function wholeWalls(regions: readonly Region[]): boolean {
-  const round = regions.filter((r) => r.shape && r.shape.kind !== 'plane')
+  const round = regions.filter(isRound)
   const area = (some: readonly Region[]) => some.reduce((s, r) => s + r.area, 0)
   return area(round.filter((r) => r.triangles.length >= wallTriangles)) >= 0.7 * area(round)
 }
-
-const shareFree = (regions: readonly { shape: unknown; area: number }[], whole: number) =>
-  1 - regions.reduce((s, r) => s + (r.shape ? r.area : 0), 0) / (whole || 1)
 
 /** Facets many times as large as the mean hold this share of the skin of a drawn part; a scanner's are all alike. */
 const largeTimes = 10,

@@ -231,7 +231,7 @@ function saidOf(
 
 export const cleanSolid = defineStep({
   kind: 'convert/clean-solid',
-  version: 7,
+  version: 8,
   title: 'Clean solid',
   order: 39,
   past: 'Made a clean solid of',

@@ -16,7 +16,7 @@ const farTimes = 3
 
 export const recognise = defineStep({
   kind: 'convert/recognise',
-  version: 7,
+  version: 8,
   title: 'Recognise',
   order: 38,
   past: 'Recognised the faces of',
